@@ -1,0 +1,466 @@
+package lex
+
+import (
+	"bytes"
+
+	"reed/internal/lang"
+)
+
+// maxNesting bounds strings inside values inside strings and markup inside
+// markup; past it the scan goes on flat.
+const maxNesting = 10_000
+
+type bracket struct {
+	token int32
+	kind  Kind // '(', '[', '{' or ValueBegin
+	modes int  // ValueBegin and markup braces: len(modes) to go back to
+}
+
+// mode is what the scanner returns to when a value or a markup brace closes.
+type mode struct {
+	markup bool
+	form   lang.String
+	begin  int32 // token that opened it
+	depth  int   // markup: open elements
+	inTag  bool
+	closer bool // markup: inside </name>
+	dollar int  // counted quotes: braces that open a value
+}
+
+type scanner struct {
+	*Result
+	t       *Table
+	src     []byte
+	pos     int
+	newLine bool // no token on this line yet
+	glued   bool // the line continues the one before
+	// A search that failed up to here would fail again: these keep the scan linear.
+	noRegex, noFormat int
+	f                 lang.Feature
+}
+
+// Scan reads src into res. Time and memory are linear in len(src).
+func Scan(t *Table, src []byte, res *Result) {
+	res.Tokens, res.Partner = res.Tokens[:0], res.Partner[:0]
+	res.Comments, res.Broken = res.Comments[:0], res.Broken[:0]
+	res.brackets, res.modes = res.brackets[:0], res.modes[:0]
+	if want := len(src) / 4; cap(res.Tokens) < want {
+		res.Tokens = make([]Token, 0, want)
+		res.Partner = make([]int32, 0, want)
+	}
+	s := scanner{Result: res, t: t, src: src, newLine: true, f: t.Spec.Features}
+	if bytes.HasPrefix(src, []byte("#!")) {
+		s.comment(s.lineEnd())
+	}
+	for s.pos < len(src) {
+		s.step()
+	}
+	for _, b := range s.brackets {
+		if b.kind == ValueBegin {
+			s.broken(s.Tokens[b.token])
+		}
+	}
+	for _, m := range s.modes {
+		s.broken(s.Tokens[m.begin])
+	}
+}
+
+func (s *scanner) broken(t Token) {
+	t.Flags |= Unterminated
+	s.Broken = append(s.Broken, t)
+}
+
+// step reads one token, comment or run of white space; it always moves.
+func (s *scanner) step() {
+	b := s.src[s.pos]
+	switch s.t.class[b] {
+	case clsSpace:
+		s.pos++
+	case clsNewline:
+		s.pos++
+		s.newLine = true
+	case clsIdent, clsWide:
+		s.word()
+	case clsDigit:
+		s.number()
+	case clsQuote:
+		if !s.comments(b) {
+			s.quote(b)
+		}
+	case clsHash:
+		if s.newLine {
+			s.comment(s.lineEnd())
+			return
+		}
+		s.add(Kind(b), 1)
+	case clsBackslash:
+		s.backslash()
+	case clsPunct:
+		if !s.comments(b) {
+			s.punct(b)
+		}
+	default:
+		s.add(Unknown, 1)
+	}
+}
+
+func (s *scanner) backslash() {
+	rest := s.src[s.pos+1:]
+	if len(rest) > 0 && rest[0] == '\r' {
+		rest = rest[1:]
+	}
+	if len(rest) > 0 && rest[0] == '\n' {
+		s.pos = len(s.src) - len(rest) + 1
+		s.newLine, s.glued = true, true
+		return
+	}
+	s.add(Unknown, 1)
+}
+
+func (s *scanner) at(i int) byte {
+	if s.pos+i < len(s.src) {
+		return s.src[s.pos+i]
+	}
+	return 0
+}
+
+// add appends a token of n bytes at the current place and moves on.
+func (s *scanner) add(kind Kind, n int) int32 {
+	tok := Token{Start: uint32(s.pos), End: uint32(s.pos + n), Kind: kind}
+	if s.newLine {
+		tok.Flags = LineStart
+		s.newLine = false
+		if s.f.Has(lang.IndentBlocks) {
+			s.indent(&tok)
+		}
+		s.glued = false
+	}
+	s.pos += n
+	s.Tokens = append(s.Tokens, tok)
+	s.Partner = append(s.Partner, -1)
+	return int32(len(s.Tokens) - 1)
+}
+
+// indent marks a token that begins a statement of an indented language. A
+// declaration keyword at the margin ends brackets that were left open.
+func (s *scanner) indent(tok *Token) {
+	if s.glued || len(s.modes) > 0 {
+		return
+	}
+	col := 0
+	for i := int(tok.Start) - 1; i >= 0 && s.src[i] != '\n'; i-- {
+		col++
+	}
+	width := 0
+	for _, b := range s.src[int(tok.Start)-col : tok.Start] {
+		if b == '\t' {
+			width += 8 - width%8
+		} else {
+			width++
+		}
+	}
+	if len(s.brackets) > 0 {
+		switch tok.Kind.Role() {
+		case lang.Func, lang.Class, lang.Import, lang.Return, lang.Throw, lang.While, lang.Try, lang.With:
+			s.brackets = s.brackets[:0]
+		default:
+			return
+		}
+	}
+	tok.Flags |= StmtStart
+	tok.Indent = uint16(min(width, 1<<16-1))
+}
+
+func (s *scanner) comment(n int) {
+	tok := Token{Start: uint32(s.pos), End: uint32(s.pos + n)}
+	if s.newLine {
+		tok.Flags = LineStart
+	}
+	s.Comments = append(s.Comments, tok)
+	s.pos += n
+}
+
+// lineEnd returns the number of bytes up to the end of the line.
+func (s *scanner) lineEnd() int {
+	n := bytes.IndexByte(s.src[s.pos:], '\n')
+	if n < 0 {
+		return len(s.src) - s.pos
+	}
+	if n > 0 && s.src[s.pos+n-1] == '\r' {
+		n--
+	}
+	return n
+}
+
+// comments reads a comment when one begins here.
+func (s *scanner) comments(b byte) bool {
+	if !s.t.comment[b] {
+		return false
+	}
+	rest := s.src[s.pos:]
+	for _, open := range s.t.Spec.LineComments {
+		if len(rest) >= len(open) && string(rest[:len(open)]) == open {
+			s.comment(s.lineEnd())
+			return true
+		}
+	}
+	open := s.t.Spec.BlockOpen
+	if open == "" || len(rest) < len(open) || string(rest[:len(open)]) != open {
+		return false
+	}
+	end := bytes.Index(rest[len(open):], []byte(s.t.Spec.BlockClose))
+	if end < 0 {
+		s.broken(Token{Start: uint32(s.pos), End: uint32(len(s.src))})
+		s.comment(len(rest))
+		return true
+	}
+	n := len(open) + end + len(s.t.Spec.BlockClose)
+	lines := bytes.IndexByte(rest[:n], '\n') >= 0
+	s.comment(n)
+	if lines {
+		s.newLine = true
+	}
+	return true
+}
+
+func (s *scanner) word() {
+	i := s.pos + 1
+	for i < len(s.src) && s.t.ident[s.src[i]] {
+		i++
+	}
+	if i < len(s.src) && i-s.pos <= 2 && s.f.Has(lang.PrefixedStrings) {
+		if q := s.src[i]; (q == '"' || q == '\'') && s.prefixed(i-s.pos) {
+			return
+		}
+	}
+	word := s.src[s.pos:i]
+	kind := s.t.keyword(word)
+	if kind != Ident && len(s.Tokens) > 0 {
+		if last := s.Tokens[len(s.Tokens)-1].Kind; (last == '.' || last == SafeDot) && kind != Kw(lang.Import) {
+			kind = Ident
+		}
+	}
+	s.add(kind, len(word))
+}
+
+func (s *scanner) number() {
+	i := s.pos + 1
+	for i < len(s.src) {
+		b := s.src[i]
+		switch {
+		case s.t.ident[b]:
+		case b == '.' && i+1 < len(s.src) && s.src[i+1] >= '0' && s.src[i+1] <= '9':
+		case (b == '+' || b == '-') && (s.src[i-1]|0x20 == 'e' || s.src[i-1]|0x20 == 'p') && i+1 < len(s.src) && s.src[i+1] >= '0' && s.src[i+1] <= '9' && (len(s.src[s.pos:i]) < 2 || s.src[s.pos+1]|0x20 != 'x' || s.src[i-1]|0x20 == 'p'):
+		default:
+			s.add(Number, i-s.pos)
+			return
+		}
+		i++
+	}
+	s.add(Number, i-s.pos)
+}
+
+func (s *scanner) punct(b byte) {
+	switch b {
+	case '(', '[', '{':
+		s.open(s.add(Kind(b), 1), Kind(b))
+	case ')', ']', '}':
+		s.close(b)
+	case '/':
+		if s.f.Has(lang.RegexLiterals) && s.operandNext() {
+			if n := s.regex(); n > 0 {
+				s.add(Regex, n)
+				return
+			}
+		}
+		s.operator(b)
+	case '<':
+		if s.f.Has(lang.Markup) && s.markupNext() {
+			s.beginMarkup()
+			return
+		}
+		s.operator(b)
+	case ':':
+		if s.valueFormat() {
+			return
+		}
+		s.operator(b)
+	case '!':
+		if s.conversion() {
+			return
+		}
+		s.operator(b)
+	default:
+		s.operator(b)
+	}
+}
+
+type operator struct {
+	text string
+	kind Kind
+}
+
+// operators by first byte, longest first.
+var operators = [256][]operator{
+	'=': {{"===", Equal}, {"==", Equal}, {"=>", Arrow}},
+	'!': {{"!==", NotEqual}, {"!=", NotEqual}},
+	'<': {{"<<=", OpAssign}, {"<<", ShiftLeft}, {"<=", LessEq}, {"<-", Receive}},
+	'>': {{">=", GreaterEq}},
+	'&': {{"&&=", OpAssign}, {"&&", AndAnd}, {"&=", OpAssign}},
+	'|': {{"||=", OpAssign}, {"||", OrOr}, {"|=", OpAssign}},
+	'?': {{"??=", OpAssign}, {"??", Coalesce}, {"?.", SafeDot}},
+	':': {{":=", Declare}, {"::", Scope}},
+	'+': {{"++", Increment}, {"+=", OpAssign}},
+	'-': {{"->", ThinArrow}, {"--", Increment}, {"-=", OpAssign}},
+	'*': {{"**=", OpAssign}, {"**", Power}, {"*=", OpAssign}},
+	'/': {{"//=", OpAssign}, {"/=", OpAssign}},
+	'%': {{"%=", OpAssign}},
+	'^': {{"^=", OpAssign}},
+	'@': {{"@=", OpAssign}},
+	'.': {{"...", Ellipsis}},
+}
+
+func (s *scanner) operator(b byte) {
+	for _, op := range operators[b] {
+		n := len(op.text)
+		if len(s.src)-s.pos < n || string(s.src[s.pos:s.pos+n]) != op.text {
+			continue
+		}
+		if op.kind == SafeDot && s.at(2) >= '0' && s.at(2) <= '9' {
+			break // a ? .5 : 1
+		}
+		if op.kind == Receive && !s.f.Has(lang.ErrorValues) {
+			break // a <-b
+		}
+		s.add(op.kind, n)
+		return
+	}
+	s.add(Kind(b), 1)
+}
+
+func (s *scanner) open(tok int32, kind Kind) {
+	s.brackets = append(s.brackets, bracket{token: tok, kind: kind, modes: -1})
+}
+
+// close reads a closing bracket and finds its partner. A ")" or "]" never
+// closes over a brace; a "}" closes over brackets that were left open.
+func (s *scanner) close(b byte) {
+	stack := s.brackets
+	if b == '}' {
+		for n := len(stack); n > 0; n = len(stack) {
+			top := stack[n-1]
+			if top.kind == '{' || top.kind == ValueBegin {
+				break
+			}
+			stack = stack[:n-1]
+		}
+		s.brackets = stack
+	} else {
+		want := Kind('(')
+		if b == ']' {
+			want = '['
+		}
+		n := len(stack)
+		switch {
+		case n > 0 && stack[n-1].kind == want:
+		case n > 1 && stack[n-2].kind == want && stack[n-1].kind != '{' && stack[n-1].kind != ValueBegin:
+			stack = stack[:n-1]
+		default:
+			s.add(Kind(b), 1)
+			return
+		}
+		s.brackets = stack
+	}
+	if len(stack) == 0 {
+		s.add(Kind(b), 1)
+		return
+	}
+	top := stack[len(stack)-1]
+	s.brackets = stack[:len(stack)-1]
+	kind := Kind(b)
+	if top.kind == ValueBegin {
+		kind = ValueEnd
+	}
+	n := 1
+	if top.kind == ValueBegin && top.modes >= 0 && s.modes[top.modes].dollar > 1 {
+		n = s.run('}', s.modes[top.modes].dollar)
+	}
+	s.match(top.token, s.add(kind, n))
+	if top.modes >= 0 {
+		s.resume()
+	}
+}
+
+func (s *scanner) run(b byte, most int) int {
+	n := 0
+	for n < most && s.at(n) == b {
+		n++
+	}
+	return max(n, 1)
+}
+
+func (s *scanner) match(a, b int32) {
+	s.Partner[a], s.Partner[b] = b, a
+}
+
+// operandNext reports whether an operand may begin here: the token before
+// does not end one.
+func (s *scanner) operandNext() bool {
+	if len(s.Tokens) == 0 {
+		return true
+	}
+	i := len(s.Tokens) - 1
+	last := s.Tokens[i]
+	switch last.Kind {
+	case Ident, Number, String, CharString, StringEnd, Regex, ']', MarkupEnd, Increment:
+		return false
+	case ')':
+		if open := s.Partner[i]; open > 0 {
+			switch s.Tokens[open-1].Kind.Role() {
+			case lang.If, lang.While, lang.For, lang.With:
+				return true
+			}
+		}
+		return false
+	case '}':
+		return s.newLine
+	}
+	switch last.Kind.Role() {
+	case lang.Self, lang.Literal:
+		return false
+	}
+	return true
+}
+
+// regex returns the length of the regular expression that begins here, 0
+// when none does. It never runs over a line end.
+func (s *scanner) regex() int {
+	if s.pos < s.noRegex {
+		return 0
+	}
+	set := false
+	for i := s.pos + 1; i < len(s.src); i++ {
+		switch s.src[i] {
+		case '\n':
+			s.noRegex = i
+			return 0
+		case '\\':
+			i++
+		case '[':
+			set = true
+		case ']':
+			set = false
+		case '/':
+			if set {
+				continue
+			}
+			i++
+			for i < len(s.src) && s.t.ident[s.src[i]] {
+				i++
+			}
+			return i - s.pos
+		}
+	}
+	s.noRegex = len(s.src)
+	return 0
+}

@@ -1,0 +1,560 @@
+package lex
+
+import (
+	"bytes"
+	"strconv"
+	"unicode/utf8"
+
+	"reed/internal/lang"
+)
+
+// quote reads the string that begins here; the byte is known to open one.
+func (s *scanner) quote(b byte) {
+	rest := s.src[s.pos:]
+	if s.f.Has(lang.CountedQuotes) && s.counted() {
+		return
+	}
+	for _, form := range s.t.strings[b] {
+		if len(rest) >= len(form.Open) && string(rest[:len(form.Open)]) == form.Open {
+			s.text(len(form.Open), form)
+			return
+		}
+	}
+	s.punct(b) // $ or @ that opens nothing
+}
+
+// prefixed reads a string with n letters before its quote, if those letters
+// are a prefix: r, b, u, f, t and their pairs.
+func (s *scanner) prefixed(n int) bool {
+	form := lang.Form(0)
+	for _, c := range s.src[s.pos : s.pos+n] {
+		switch c | 0x20 {
+		case 'r':
+			form |= lang.Raw
+		case 'f', 't':
+			form |= lang.Braces | lang.FormatEnd
+		case 'b', 'u':
+		default:
+			return false
+		}
+	}
+	rest := s.src[s.pos+n:]
+	for _, f := range s.t.strings[rest[0]] {
+		if len(rest) >= len(f.Open) && string(rest[:len(f.Open)]) == f.Open {
+			f.Form |= form
+			s.text(n+len(f.Open), f)
+			return true
+		}
+	}
+	return false
+}
+
+// counted reads a raw string of three or more quotes, with any number of
+// dollar signs before it, when one begins here.
+func (s *scanner) counted() bool {
+	dollars := 0
+	for s.at(dollars) == '$' {
+		dollars++
+	}
+	quotes := 0
+	for s.at(dollars+quotes) == '"' {
+		quotes++
+	}
+	if quotes < 3 {
+		return false
+	}
+	if dollars == 0 && quotes%2 == 0 && quotes < 8 && s.at(quotes) != '\n' && s.at(quotes) != '\r' &&
+		!bytes.Contains(s.src[s.pos+quotes:s.pos+quotes+s.lineEndAt(quotes)], s.src[s.pos:s.pos+quotes]) {
+		return false // "" written twice, or an empty string beside another
+	}
+	form := lang.String{Open: `"""`, Close: string(s.src[s.pos+dollars : s.pos+dollars+quotes]), Form: lang.Raw | lang.Lines}
+	if dollars > 0 {
+		form.Form |= lang.Braces | lang.FormatEnd
+	}
+	s.textOf(dollars+quotes, form, dollars)
+	return true
+}
+
+func (s *scanner) lineEndAt(i int) int {
+	n := bytes.IndexByte(s.src[s.pos+i:], '\n')
+	if n < 0 {
+		return len(s.src) - s.pos - i
+	}
+	return n
+}
+
+func (s *scanner) text(open int, form lang.String) { s.textOf(open, form, 0) }
+
+// textOf reads a string whose opening is open bytes long. Without a value in
+// it, it is one token.
+func (s *scanner) textOf(open int, form lang.String, dollars int) {
+	end, what := s.textEnd(s.pos+open, form, dollars)
+	switch what {
+	case foundValue:
+		if len(s.modes) >= maxNesting {
+			s.add(String, s.flatEnd(s.pos+open, form)-s.pos)
+			return
+		}
+		begin := s.add(StringBegin, open)
+		s.modes = append(s.modes, mode{form: form, begin: begin, dollar: dollars})
+		s.textPart(end)
+		s.value()
+	default:
+		kind := String
+		if form.Form.Has(lang.Char) {
+			kind = CharString
+		}
+		at := s.add(kind, end-s.pos)
+		if what == foundNothing {
+			s.Tokens[at].Flags |= Unterminated
+			s.broken(s.Tokens[at])
+		}
+	}
+}
+
+// textPart adds the fixed text up to end, if any.
+func (s *scanner) textPart(end int) {
+	if end > s.pos {
+		s.newLine = false
+		s.add(StringText, end-s.pos)
+	}
+}
+
+// value opens the value that is known to begin here.
+func (s *scanner) value() {
+	top := len(s.modes) - 1
+	m := &s.modes[top]
+	n := 1
+	if m.form.Form.Has(lang.DollarVar) {
+		n = 2
+	} else if m.dollar > 1 {
+		n = m.dollar
+	}
+	tok := s.add(ValueBegin, n)
+	s.brackets = append(s.brackets, bracket{token: tok, kind: ValueBegin, modes: top})
+}
+
+// resume goes on with the string or markup that a closed value stood in.
+func (s *scanner) resume() {
+	m := &s.modes[len(s.modes)-1]
+	if m.markup {
+		s.markup()
+		return
+	}
+	end, what := s.textEnd(s.pos, m.form, m.dollar)
+	switch what {
+	case foundValue:
+		s.textPart(end)
+		s.value()
+	case foundClose:
+		s.textPart(end - len(m.form.Close))
+		begin := m.begin
+		s.modes = s.modes[:len(s.modes)-1]
+		s.newLine = false
+		s.match(begin, s.add(StringEnd, end-s.pos))
+	default:
+		s.textPart(end)
+		s.broken(s.Tokens[m.begin])
+		if last := int32(len(s.Tokens) - 1); s.Tokens[last].Kind == StringText {
+			s.match(m.begin, last)
+			s.Tokens[last].Kind = StringEnd
+		}
+		s.modes = s.modes[:len(s.modes)-1]
+	}
+}
+
+type found uint8
+
+const (
+	foundNothing found = iota
+	foundClose
+	foundValue
+)
+
+// textEnd scans a string's text from i and returns where it stops: behind the
+// closing quote, at a value, or where an unterminated string is given up.
+func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
+	f, closer := form.Form, form.Close
+	src := s.src
+	q := closer[0]
+	if f.Has(lang.Raw|lang.Lines) && f&(lang.Braces|lang.DollarVar|lang.Doubled) == 0 && !s.f.Has(lang.PrefixedStrings) {
+		n := bytes.Index(src[min(i, len(src)):], []byte(closer))
+		if n < 0 {
+			return len(src), foundNothing
+		}
+		i += n + len(closer)
+		for len(closer) > 2 && s.f.Has(lang.CountedQuotes) && i < len(src) && src[i] == q {
+			i++
+		}
+		return i, foundClose
+	}
+	value := byte(0)
+	switch {
+	case f.Has(lang.Braces):
+		value = '{'
+	case f.Has(lang.DollarVar):
+		value = '$'
+	}
+	for i < len(src) {
+		b := src[i]
+		switch {
+		case b == q:
+			if len(closer) > 1 {
+				if len(src)-i < len(closer) || string(src[i:i+len(closer)]) != closer {
+					i++
+					continue
+				}
+				return i + len(closer), foundClose
+			}
+			if f.Has(lang.Doubled) && i+1 < len(src) && src[i+1] == q {
+				i += 2
+				continue
+			}
+			return i + 1, foundClose
+		case b == '\\':
+			if f.Has(lang.Raw) {
+				if s.f.Has(lang.PrefixedStrings) {
+					i++ // a raw string still cannot end with a backslash before its quote
+				}
+				i++
+				continue
+			}
+			if f.Has(lang.Braces) && i+2 < len(src) && src[i+1] == 'N' && src[i+2] == '{' {
+				if n := bytes.IndexByte(src[i:min(len(src), i+100)], '}'); n > 0 {
+					i += n + 1 // \N{NAME}
+					continue
+				}
+			}
+			if i+2 < len(src) && src[i+1] == '\r' && src[i+2] == '\n' {
+				i++
+			}
+			i += 2
+		case b == '\n' && !f.Has(lang.Lines):
+			if i > 0 && src[i-1] == '\r' {
+				i--
+			}
+			return i, foundNothing
+		case b == value && b == '$':
+			if i+1 < len(src) && src[i+1] == '{' {
+				return i, foundValue
+			}
+			i++
+		case b == value:
+			n := 1
+			for i+n < len(src) && src[i+n] == '{' {
+				n++
+			}
+			if dollars > 1 {
+				if n >= dollars {
+					return i + n - dollars, foundValue
+				}
+			} else if n%2 == 1 {
+				return i + n - 1, foundValue
+			}
+			i += n
+		default:
+			i++
+		}
+	}
+	return len(src), foundNothing
+}
+
+// flatEnd returns where a string ends when its values are not looked into.
+func (s *scanner) flatEnd(i int, form lang.String) int {
+	form.Form &^= lang.Braces | lang.DollarVar
+	end, _ := s.textEnd(i, form, 0)
+	return max(end, s.pos+1)
+}
+
+// valueFormat reads ":format" when a colon here ends a value inside a string.
+func (s *scanner) valueFormat() bool {
+	m := s.topValue()
+	if m == nil || !m.form.Form.Has(lang.FormatEnd) || s.at(1) == ':' {
+		return false
+	}
+	if s.lambdaOpen() {
+		return false
+	}
+	return s.format(m)
+}
+
+// conversion reads "!r:format" inside a Python value.
+func (s *scanner) conversion() bool {
+	m := s.topValue()
+	if m == nil || !s.f.Has(lang.PrefixedStrings) || !m.form.Form.Has(lang.FormatEnd) || s.at(1) == '=' {
+		return false
+	}
+	return s.format(m)
+}
+
+// topValue returns the mode of the value whose inside the scanner is
+// directly in, nil when it is elsewhere.
+func (s *scanner) topValue() *mode {
+	if len(s.brackets) == 0 {
+		return nil
+	}
+	top := s.brackets[len(s.brackets)-1]
+	if top.kind != ValueBegin || top.modes < 0 || s.modes[top.modes].markup {
+		return nil
+	}
+	return &s.modes[top.modes]
+}
+
+// lambdaOpen reports whether a lambda keyword stands in the current value.
+func (s *scanner) lambdaOpen() bool {
+	from := s.brackets[len(s.brackets)-1].token
+	for i := len(s.Tokens) - 1; i > int(from) && i > len(s.Tokens)-20; i-- {
+		if s.Tokens[i].Kind == Kw(lang.Lambda) && s.f.Has(lang.PrefixedStrings) {
+			return true
+		}
+	}
+	return false
+}
+
+// format reads the format of a value up to its closing brace; braces inside
+// it are skipped as text.
+func (s *scanner) format(m *mode) bool {
+	if s.pos < s.noFormat {
+		return false
+	}
+	depth := 0
+	i := s.pos
+	for ; i < len(s.src); i++ {
+		b := s.src[i]
+		if b == '{' {
+			depth++
+		} else if b == '}' {
+			if depth == 0 {
+				break
+			}
+			depth--
+		} else if b == '\n' || (b == m.form.Close[0] && !m.form.Form.Has(lang.Lines)) {
+			s.noFormat = i
+			return false
+		}
+	}
+	if i >= len(s.src) || i == s.pos {
+		s.noFormat = i
+		return false
+	}
+	s.add(ValueFormat, i-s.pos)
+	return true
+}
+
+// markupNext reports whether "<" here begins a markup island.
+func (s *scanner) markupNext() bool {
+	b := s.at(1)
+	if !(b >= 'a' && b <= 'z' || b >= 'A' && b <= 'Z' || b == '_' || b == '>') || !s.operandNext() {
+		return false
+	}
+	if len(s.Tokens) > 0 {
+		if last := s.Tokens[len(s.Tokens)-1]; last.Kind == '}' || last.Kind == ')' {
+			return false
+		}
+	}
+	if s.f.Has(lang.TypeArrows) && b != '>' {
+		i := 1
+		for s.pos+i < len(s.src) && s.t.ident[s.src[s.pos+i]] {
+			i++
+		}
+		rest := s.src[s.pos+i : min(len(s.src), s.pos+i+9)]
+		if bytes.HasPrefix(rest, []byte(",")) || bytes.HasPrefix(rest, []byte(" extends ")) || bytes.HasPrefix(rest, []byte(">(")) {
+			return false
+		}
+	}
+	return len(s.modes) < maxNesting
+}
+
+func (s *scanner) beginMarkup() {
+	s.modes = append(s.modes, mode{markup: true, begin: int32(len(s.Tokens))})
+	s.add(MarkupPunct, 1)
+	s.modes[len(s.modes)-1].inTag = true
+	s.markup()
+}
+
+// markup reads on inside an island until it ends or a brace opens code.
+func (s *scanner) markup() {
+	m := &s.modes[len(s.modes)-1]
+	for s.pos < len(s.src) {
+		b := s.src[s.pos]
+		if !m.inTag {
+			n := bytes.IndexAny(s.src[s.pos:min(len(s.src), s.pos+1<<20)], "<{")
+			if n < 0 {
+				n = min(len(s.src)-s.pos, 1<<20)
+			}
+			if n > 0 {
+				s.add(MarkupText, n)
+				continue
+			}
+			if b == '{' {
+				s.markupCode()
+				return
+			}
+			m.inTag = true
+			m.closer = s.at(1) == '/'
+			if m.closer {
+				s.add(MarkupPunct, 2)
+			} else {
+				s.add(MarkupPunct, 1)
+			}
+			continue
+		}
+		switch {
+		case b == '\n':
+			s.pos++
+			s.newLine = true
+		case s.t.class[b] == clsSpace:
+			s.pos++
+		case b == '{':
+			s.markupCode()
+			return
+		case b == '/' && s.at(1) == '>':
+			if m.depth == 0 {
+				s.add(MarkupEnd, 2)
+				s.modes = s.modes[:len(s.modes)-1]
+				return
+			}
+			s.add(MarkupPunct, 2)
+			m.inTag = false
+		case b == '>':
+			if m.closer {
+				m.depth--
+			} else {
+				m.depth++
+			}
+			if m.depth <= 0 {
+				s.add(MarkupEnd, 1)
+				s.modes = s.modes[:len(s.modes)-1]
+				return
+			}
+			s.add(MarkupPunct, 1)
+			m.inTag, m.closer = false, false
+		case b == '"' || b == '\'':
+			n := bytes.IndexByte(s.src[s.pos+1:], b)
+			if n < 0 {
+				n = s.lineEnd() - 2
+			}
+			s.add(MarkupText, max(n+2, 1))
+		case s.comments(b):
+		case s.t.ident[b]:
+			i := 1
+			for s.pos+i < len(s.src) && (s.t.ident[s.src[s.pos+i]] || s.src[s.pos+i] == '-') {
+				i++
+			}
+			s.add(MarkupName, i)
+		default:
+			s.add(MarkupPunct, 1)
+		}
+	}
+}
+
+// markupCode opens the brace of code inside markup.
+func (s *scanner) markupCode() {
+	tok := s.add('{', 1)
+	s.brackets = append(s.brackets, bracket{token: tok, kind: '{', modes: len(s.modes) - 1})
+}
+
+// Unquote returns the fixed text of a string token as the program sees it:
+// without prefix and quotes, the common escapes decoded. Text that is no
+// string is returned as it is.
+func Unquote(tok []byte) string {
+	i := 0
+	raw := false
+	for i < len(tok) && tok[i] != '"' && tok[i] != '\'' && tok[i] != '`' {
+		switch tok[i] {
+		case 'r', 'R', '@':
+			raw = true
+		}
+		i++
+	}
+	if i == len(tok) {
+		return string(tok)
+	}
+	q := tok[i]
+	n := 1
+	if rest := tok[i:]; len(rest) >= 6 && rest[1] == q && rest[2] == q {
+		for n = 3; n < len(rest)/2 && rest[n] == q && rest[len(rest)-n-1] == q; n++ {
+		}
+	}
+	body := tok[min(i+n, len(tok)):]
+	if len(body) >= n && body[len(body)-1] == q {
+		body = body[:len(body)-n]
+	}
+	if raw || q == '`' && bytes.IndexByte(body, '\\') < 0 {
+		if q == '"' && n == 1 {
+			body = bytes.ReplaceAll(body, []byte(`""`), []byte(`"`))
+		}
+		return string(body)
+	}
+	return Unescape(body)
+}
+
+// Unescape decodes the escapes that the languages share; an escape it does
+// not know stays as written.
+func Unescape(body []byte) string {
+	at := bytes.IndexByte(body, '\\')
+	if at < 0 {
+		return string(body)
+	}
+	out := append(make([]byte, 0, len(body)), body[:at]...)
+	for i := at; i < len(body); i++ {
+		if body[i] != '\\' || i+1 >= len(body) {
+			out = append(out, body[i])
+			continue
+		}
+		i++
+		switch c := body[i]; c {
+		case 'n':
+			out = append(out, '\n')
+		case 't':
+			out = append(out, '\t')
+		case 'r':
+			out = append(out, '\r')
+		case '0':
+			out = append(out, 0)
+		case 'e':
+			out = append(out, 0x1b)
+		case '\n':
+		case '\\', '"', '\'', '`', '$', '{', '}', '/':
+			out = append(out, c)
+		case 'x', 'u':
+			width := 2
+			if c == 'u' {
+				width = 4
+			}
+			r, used := hex(body[i+1:], width)
+			if used == 0 {
+				out = append(out, '\\', c)
+				continue
+			}
+			out = utf8.AppendRune(out, r)
+			i += used
+		default:
+			out = append(out, '\\', c)
+		}
+	}
+	return string(out)
+}
+
+// hex reads width hexadecimal digits, or any number in braces.
+func hex(b []byte, width int) (r rune, used int) {
+	if len(b) > 2 && b[0] == '{' {
+		end := bytes.IndexByte(b[:min(len(b), 12)], '}')
+		if end < 2 {
+			return 0, 0
+		}
+		n, err := strconv.ParseUint(string(b[1:end]), 16, 31)
+		if err != nil {
+			return 0, 0
+		}
+		return rune(n), end + 1
+	}
+	if len(b) < width {
+		return 0, 0
+	}
+	n, err := strconv.ParseUint(string(b[:width]), 16, 32)
+	if err != nil {
+		return 0, 0
+	}
+	return rune(n), width
+}
