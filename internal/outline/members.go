@@ -536,7 +536,7 @@ func (p *parser) memberBlock(head, name, open, end, scope int32, traits Trait) i
 		return after
 	}
 	s := Scope{Kind: Func, Parent: scope, Head: head, Name: name, Open: open + 1, Close: inner}
-	if p.kind(name) != lex.Ident {
+	if p.kind(name) != lex.Ident || p.f.Has(lang.NamedMethods) {
 		s.Name = -1
 	}
 	if p.Scopes[scope].Kind == Type && !p.f.Has(lang.NamedMethods) || p.is(head, "static") {

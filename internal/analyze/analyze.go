@@ -1,0 +1,206 @@
+// Package analyze takes one file from bytes to result: tokens, outline,
+// calls, tally and findings. It does no input or output; the driver, tests
+// and benchmarks all call it.
+package analyze
+
+import (
+	"sort"
+
+	"reed/internal/calls"
+	"reed/internal/catalog"
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/model"
+	"reed/internal/outline"
+	"reed/internal/rule"
+	"reed/internal/source"
+)
+
+// Options say what is wanted of each file.
+type Options struct {
+	Calls bool         // the call records
+	Tally bool         // counts for coverage
+	At    model.Level  // coverage as it is left at this threshold
+	Rules []*rule.Rule // the rules to run
+}
+
+// Result is what one file gave.
+type Result struct {
+	File        string
+	Module      string
+	Language    string
+	Calls       []model.Call
+	Findings    []model.Finding
+	Tally       model.Tally
+	Loggers     map[string]*model.Tally // by logger, when there are names
+	Diagnostics []model.Diagnostic
+}
+
+// Analyzer reads files one after the other with memory that it uses again.
+// It is not safe for concurrent use.
+type Analyzer struct {
+	Options
+	file calls.File
+	src  source.File
+}
+
+// New returns an analyzer.
+func New(o Options) *Analyzer { return &Analyzer{Options: o} }
+
+// Release gives back memory that a very large file took.
+func (a *Analyzer) Release() { a.file, a.src = calls.File{}, source.File{} }
+
+// File analyses the decoded text of one file. The text is not kept.
+func (a *Analyzer) File(spec *lang.Spec, path string, text []byte, module string, test bool) *Result {
+	r := &Result{File: path, Module: module, Language: spec.Name}
+	cat, err := catalog.For(spec.Name)
+	if err != nil {
+		r.Diagnostics = append(r.Diagnostics, model.Diagnostic{File: path, Text: err.Error()})
+		return r
+	}
+	a.src.Reset(path, text)
+	f := &a.file
+	f.Spec, f.Cat, f.Src = spec, cat, &a.src
+	f.Read()
+	for _, b := range f.Lex.Broken {
+		what := "this bracket, string or comment never ends; what follows may be read wrongly"
+		r.Diagnostics = append(r.Diagnostics, model.Diagnostic{File: path, Line: a.src.Line(b.Start), Text: what})
+		break
+	}
+	for i := range f.Sites {
+		f.Sites[i].Module, f.Sites[i].Test = module, test
+	}
+	if a.Calls {
+		r.Calls = make([]model.Call, len(f.Sites))
+		for i := range f.Sites {
+			r.Calls[i] = f.Sites[i].Call
+		}
+	}
+	var outcomes []calls.Outcome
+	if a.Tally || len(a.Rules) > 0 {
+		outcomes = f.Outcomes()
+	}
+	if a.Tally {
+		a.tally(r, outcomes)
+	}
+	if len(a.Rules) > 0 {
+		a.judge(r, outcomes)
+	}
+	return r
+}
+
+func (a *Analyzer) judge(r *Result, outcomes []calls.Outcome) {
+	p := rule.NewPass(&a.file, outcomes, r.Module, func(f model.Finding) { r.Findings = append(r.Findings, f) })
+	prepare(p)
+	for _, check := range a.Rules {
+		p.Run(check)
+	}
+	sort.SliceStable(r.Findings, func(i, j int) bool {
+		x, y := &r.Findings[i], &r.Findings[j]
+		if x.Line != y.Line {
+			return x.Line < y.Line
+		}
+		if x.Column != y.Column {
+			return x.Column < y.Column
+		}
+		return x.Rule < y.Rule
+	})
+}
+
+// tally counts what coverage reports.
+func (a *Analyzer) tally(r *Result, outcomes []calls.Outcome) {
+	f, t := &a.file, &r.Tally
+	t.Files = 1
+	for i := range f.Lex.Tokens {
+		if f.Lex.Tokens[i].Flags&lex.LineStart != 0 {
+			t.CodeLines++
+		}
+	}
+	kept := func(s *calls.Site) bool {
+		return a.At == model.NoLevel || s.Kind == model.KindLog && (s.Level == model.NoLevel || s.Level >= a.At)
+	}
+	calling := map[int32]bool{}
+	opening := map[int32]bool{}
+	for i := range f.Sites {
+		s := &f.Sites[i]
+		if !kept(s) {
+			continue
+		}
+		one := model.Tally{}
+		if s.Kind == model.KindPrint {
+			one.Prints++
+		} else {
+			one.Calls++
+			one.Levels[s.Level]++
+			if s.Level == model.NoLevel {
+				one.Unlevelled++
+			}
+			if s.Shape != model.Bare {
+				one.Messages++
+				if s.Shape == model.Template || s.Shape == model.Constant {
+					one.Templates++
+				}
+			}
+			if at := f.Out.Enclosing(s.Scope, outline.Func); at >= 0 {
+				calling[at] = true
+				open := f.Out.Scopes[at].Open
+				if f.Docstring(open) {
+					open++
+				}
+				opening[at] = opening[at] || s.First == open
+			}
+		}
+		t.Add(&one)
+		if s.Kind == model.KindLog {
+			if r.Loggers == nil {
+				r.Loggers = map[string]*model.Tally{}
+			}
+			if r.Loggers[s.Logger] == nil {
+				r.Loggers[s.Logger] = &model.Tally{Files: 1}
+			}
+			r.Loggers[s.Logger].Add(&one)
+		}
+	}
+	for at := range f.Out.Scopes {
+		s := &f.Out.Scopes[at]
+		if s.Kind != outline.Func || s.Traits&outline.Bodyless != 0 {
+			continue
+		}
+		t.Functions++
+		public := s.Traits&outline.Public != 0
+		if public {
+			t.Public++
+		}
+		if calling[int32(at)] {
+			t.Logging++
+			if public {
+				t.PublicLogging++
+			}
+		}
+		if opening[int32(at)] {
+			t.Opening++
+		}
+	}
+	for i := range outcomes {
+		a.tallyFailure(t, &outcomes[i])
+	}
+}
+
+func (a *Analyzer) tallyFailure(t *model.Tally, o *calls.Outcome) {
+	t.Failures++
+	logged := o.Logged && (a.At == model.NoLevel || o.Loudest == model.NoLevel || o.Loudest >= a.At)
+	switch {
+	case logged:
+		t.FailuresLogged++
+	case o.Passed:
+		t.FailuresPassed++
+	case o.Returned || o.Handled || o.Printed || o.Said || o.Narrow:
+		if o.Logged && !o.Returned {
+			t.FailuresSilent++ // what it logs is below the threshold
+			return
+		}
+		t.FailuresHandled++
+	default:
+		t.FailuresSilent++
+	}
+}

@@ -1,0 +1,372 @@
+// Package calls joins the outline of a file with the catalog of logging
+// libraries: which call expression is a logging call or a print, at which
+// level, and how its message is built.
+package calls
+
+import (
+	"bytes"
+	"slices"
+	"strings"
+
+	"reed/internal/catalog"
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/model"
+	"reed/internal/outline"
+	"reed/internal/source"
+)
+
+// File is one file while it is analysed: its text, tokens, outline and the
+// calls found in it. All memory is reused by the next Read.
+type File struct {
+	Spec  *lang.Spec
+	Cat   *catalog.Language
+	Src   *source.File
+	Lex   lex.Result
+	Out   outline.Outline
+	Sites []Site
+
+	locals   map[string][]int32 // import index by local name
+	bindings map[string][]binding
+	active   map[*catalog.Library]bool
+	modules  map[string][]*catalog.Library
+	funcs    map[string]bool // functions that the file itself declares
+	bound    bool
+}
+
+// Site is one logging call or print with what the rules need to judge it.
+// First to Close are tokens of the call expression; Close is its last token.
+type Site struct {
+	model.Call
+	Sig       *catalog.Sig
+	Scope     int32
+	First     int32
+	Name      int32
+	Open      int32
+	Close     int32
+	Args      []Arg
+	MessageAt int // argument that is the message, -1 when there is none
+	Values    []Value
+	Holes     []string // placeholders of the message: names, numbers, or "" each
+	Style     catalog.Style
+	Bound     bool // the logger carries context of its own
+	HasText   bool // some fixed text stands in the message
+	Judged    bool // the shape may be held against the call: the library takes templates
+}
+
+// Arg is one argument: tokens From to To, Key the token of its keyword or -1.
+type Arg struct {
+	From, To, Key int32
+	Spread        bool
+}
+
+// Value is one value that goes into the event.
+type Value struct {
+	From, To int32
+	Field    string // the field that carries it, "" for a placeholder
+	Rest     bool   // it fills a placeholder
+}
+
+// Read scans f.Src and finds its calls. Spec, Cat and Src must be set.
+func (f *File) Read() {
+	if f.locals == nil {
+		f.locals, f.bindings = map[string][]int32{}, map[string][]binding{}
+		f.active, f.modules, f.funcs = map[*catalog.Library]bool{}, map[string][]*catalog.Library{}, map[string]bool{}
+	}
+	lex.Scan(lex.TableFor(f.Spec), f.Src.Text, &f.Lex)
+	outline.Build(f.Spec, f.Src.Text, &f.Lex, outline.Names{Candidate: f.Cat.Candidate, LevelTest: f.Cat.LevelTest}, &f.Out)
+	f.Sites = f.Sites[:0]
+	f.bound = false
+	if len(f.Out.Calls) == 0 {
+		return
+	}
+	f.bind()
+	for _, c := range f.Out.Calls {
+		f.site(c)
+	}
+	slices.SortStableFunc(f.Sites, func(a, b Site) int { return int(f.Lex.Tokens[a.First].Start) - int(f.Lex.Tokens[b.First].Start) })
+}
+
+// Kind returns the kind of token i, None outside the file.
+func (f *File) Kind(i int32) lex.Kind {
+	if i < 0 || int(i) >= len(f.Lex.Tokens) {
+		return lex.None
+	}
+	return f.Lex.Tokens[i].Kind
+}
+
+// Bytes returns the text of token i, nil outside the file.
+func (f *File) Bytes(i int32) []byte {
+	if i < 0 || int(i) >= len(f.Lex.Tokens) {
+		return nil
+	}
+	t := f.Lex.Tokens[i]
+	return f.Src.Text[t.Start:t.End]
+}
+
+// Text returns the text of token i, "" outside the file.
+func (f *File) Text(i int32) string { return string(f.Bytes(i)) }
+
+// Is tells whether token i reads word.
+func (f *File) Is(i int32, word string) bool { return string(f.Bytes(i)) == word }
+
+// Source returns the source text of tokens from up to but not with to.
+func (f *File) Source(from, to int32) string {
+	if from >= to {
+		return ""
+	}
+	return string(f.Src.Text[f.Lex.Tokens[from].Start:f.Lex.Tokens[to-1].End])
+}
+
+// Skip returns the index behind token i, or behind its partner if it opens a
+// bracket or a string.
+func (f *File) Skip(i int32) int32 {
+	if p := f.Lex.Partner[i]; p > i {
+		return p + 1
+	}
+	return i + 1
+}
+
+// Scope returns a scope of the outline.
+func (f *File) Scope(at int32) *outline.Scope { return &f.Out.Scopes[at] }
+
+// arguments splits the inside of the bracket at open at its commas.
+func (f *File) arguments(open int32) []Arg {
+	end := f.Lex.Partner[open]
+	if end <= open+1 {
+		return nil
+	}
+	var args []Arg
+	from := open + 1
+	add := func(to int32) {
+		if to <= from {
+			return
+		}
+		a := Arg{From: from, To: to, Key: -1}
+		switch k := f.Kind(from); {
+		case k == lex.Ident && f.Kind(from+1) == '=' && f.Spec.Features.Has(lang.IndentBlocks),
+			k == lex.Ident && f.Kind(from+1) == ':' && f.Spec.Features.Has(lang.Properties) && to > from+2:
+			a.Key = from
+			a.From += 2
+		case k == lex.Ellipsis, (k == '*' || k == lex.Power) && f.Spec.Features.Has(lang.IndentBlocks):
+			a.Spread = true
+		case f.Kind(to-1) == lex.Ellipsis:
+			a.Spread = true
+		}
+		args = append(args, a)
+	}
+	for i := from; i < end; i = f.Skip(i) {
+		if f.Kind(i) == ',' {
+			add(i)
+			from = i + 1
+		}
+		if f.Kind(i).Role() == lang.Lambda && f.Spec.Features.Has(lang.IndentBlocks) {
+			for i < end && f.Kind(i) != ':' { // a, b of "lambda a, b: …" are no arguments
+				i++
+			}
+		}
+	}
+	add(end)
+	return args
+}
+
+// maxChain bounds the walk back over a chain of calls.
+const maxChain = 4096
+
+// chainStart returns the first token of the call expression whose method
+// name is token i.
+func (f *File) chainStart(i int32) int32 {
+	for range maxChain {
+		k := f.Kind(i - 1)
+		if k != '.' && k != lex.SafeDot && k != lex.Scope {
+			break
+		}
+		j := i - 2
+		if f.Kind(j) == '!' && f.Spec.Features.Has(lang.TypeSuffix) {
+			j--
+		}
+		j = f.operandStart(j)
+		if j < 0 {
+			break
+		}
+		i = j
+	}
+	if f.Kind(i-1).Role() == lang.New {
+		i--
+	}
+	return i
+}
+
+// operandStart returns the first token of the single operand that ends with
+// token j: a name, a bracket with what is called or indexed by it, a string.
+// It returns -1 when no operand ends there.
+func (f *File) operandStart(j int32) int32 {
+	for range maxChain {
+		switch k := f.Kind(j); {
+		case k == lex.Ident || k == lex.String || k == lex.Number || k == lex.Regex || k == lex.CharString || k.IsKeyword() && (k.Role() == lang.Self || k.Role() == lang.Literal || k.Role() == lang.Default):
+			return j
+		case k == ')' || k == ']' || k == lex.StringEnd || k == '}':
+			open := f.Lex.Partner[j]
+			if open < 0 {
+				return -1
+			}
+			if k == lex.StringEnd || k == '}' {
+				return open
+			}
+			before := f.Kind(open - 1)
+			if before == lex.SafeDot {
+				open--
+				before = f.Kind(open - 1)
+			}
+			if before == lex.Ident || before == ')' && k == '(' || before == ']' || before == '>' && k == ')' || before == ')' || before.Role() == lang.Self {
+				if before == ')' && f.castBefore(open-1) {
+					return open
+				}
+				j = open - 1
+				continue
+			}
+			return open
+		case k == '>':
+			depth := 0
+			i := j
+			for n := 0; i >= 0 && n < 60; i, n = i-1, n+1 {
+				if f.Kind(i) == '>' {
+					depth++
+				} else if f.Kind(i) == '<' {
+					if depth--; depth == 0 {
+						break
+					}
+				}
+			}
+			if depth != 0 || f.Kind(i-1) != lex.Ident {
+				return -1
+			}
+			return i - 1
+		default:
+			return -1
+		}
+	}
+	return -1
+}
+
+// castBefore reports whether the closing bracket at j ends a cast or the
+// condition of a control statement rather than an operand.
+func (f *File) castBefore(j int32) bool {
+	open := f.Lex.Partner[j]
+	if open < 0 {
+		return true
+	}
+	switch f.Kind(open - 1).Role() {
+	case lang.If, lang.While, lang.For, lang.With, lang.Switch, lang.Catch:
+		return true
+	}
+	return false
+}
+
+// importOf returns the import that gives name its meaning in this file, nil
+// when none does.
+func (f *File) importOf(name string) *outline.Import {
+	if at := f.locals[name]; len(at) > 0 {
+		return &f.Out.Imports[at[0]]
+	}
+	return nil
+}
+
+// names returns the function and type that enclose a scope.
+func (f *File) names(scope int32) (function, typ string) {
+	at := scope
+	for ; at > 0; at = f.Out.Scopes[at].Parent {
+		s := &f.Out.Scopes[at]
+		if s.Kind != outline.Func {
+			if s.Kind == outline.Type && s.Traits&outline.Anonymous == 0 {
+				break
+			}
+			continue
+		}
+		if s.Name >= 0 && function == "" {
+			function = f.nameText(s.Name)
+		}
+		if s.Recv > 0 {
+			typ = f.Text(s.Recv)
+		}
+		if function != "" {
+			break
+		}
+	}
+	for ; at > 0 && typ == ""; at = f.Out.Scopes[at].Parent {
+		if s := &f.Out.Scopes[at]; s.Kind == outline.Type && s.Name >= 0 {
+			typ = f.Text(s.Name)
+		}
+	}
+	return function, typ
+}
+
+// FunctionName returns the name of the function that encloses a scope.
+func (f *File) FunctionName(scope int32) string {
+	name, _ := f.names(scope)
+	return name
+}
+
+func (f *File) nameText(i int32) string {
+	if f.Kind(i) == lex.String {
+		return lex.Unquote(f.Bytes(i))
+	}
+	return f.Text(i)
+}
+
+// FailureScope returns the failure path that a scope lies in, within the same
+// function, or -1.
+func (f *File) FailureScope(scope int32) int32 {
+	for at := scope; at > 0; at = f.Out.Scopes[at].Parent {
+		switch f.Out.Scopes[at].Kind {
+		case outline.Failure:
+			return at
+		case outline.Func, outline.Type:
+			return -1
+		}
+	}
+	return -1
+}
+
+// ErrorNames returns the variables that hold the errors of the failure paths
+// around a scope, innermost first.
+func (f *File) ErrorNames(scope int32) []string {
+	var names []string
+	for at := scope; at > 0; at = f.Out.Scopes[at].Parent {
+		s := &f.Out.Scopes[at]
+		if s.Kind == outline.Failure && s.Name >= 0 {
+			names = append(names, f.Text(s.Name))
+		}
+		if s.Kind == outline.Type && s.Traits&outline.Anonymous == 0 {
+			break
+		}
+	}
+	return names
+}
+
+// lastWord returns the last name of a dotted path.
+func lastWord(s string) string {
+	return s[strings.LastIndexAny(s, ".#/")+1:]
+}
+
+// oneLine folds white space, so that source over several lines reads as one.
+func oneLine(b []byte) string { return strings.Join(strings.Fields(string(b)), " ") }
+
+// cut shortens s to at most n bytes at a character boundary.
+func cut(s string, n int) string {
+	if len(s) <= n {
+		return s
+	}
+	for n > 0 && s[n]&0xC0 == 0x80 {
+		n--
+	}
+	return s[:n]
+}
+
+func contains(list []string, s string) bool { return slices.Contains(list, s) }
+
+func isUpper(s string) bool { return s != "" && s == strings.ToUpper(s) && s != strings.ToLower(s) }
+
+func hasPrefixFold(b []byte, s string) bool {
+	return len(b) >= len(s) && bytes.EqualFold(b[:len(s)], []byte(s))
+}

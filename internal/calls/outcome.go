@@ -1,0 +1,254 @@
+package calls
+
+import (
+	"slices"
+	"sort"
+	"strings"
+
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/model"
+	"reed/internal/outline"
+)
+
+// Outcome is what a failure path does about the failure.
+type Outcome struct {
+	Scope    int32
+	Sites    []int       // calls in it, by index
+	Loudest  model.Level // the highest level logged, NoLevel when none or unknown
+	Logged   bool        // a logging call of any level
+	Printed  bool        // a print
+	Passed   bool        // thrown on, returned as an error, handed to a function
+	Thrown   bool        // a throw statement of its own
+	Returned bool        // a value is returned
+	Handled  bool        // anything else is done about it
+	Said     bool        // a comment says why nothing is
+	Narrow   bool        // what is caught is narrow and expected
+	Ends     bool        // the program ends
+}
+
+// Silent tells that the failure leaves no trace at all.
+func (o *Outcome) Silent() bool {
+	return !o.Logged && !o.Printed && !o.Passed && !o.Returned && !o.Handled && !o.Said && !o.Narrow
+}
+
+// Outcomes judges every failure path of the file, in order. A handler inside
+// another one is judged on its own and counts for the outer one too.
+func (f *File) Outcomes() []Outcome {
+	var all []Outcome
+	for at := range f.Out.Scopes {
+		if s := &f.Out.Scopes[at]; s.Kind == outline.Failure && s.Close >= s.Open {
+			all = append(all, f.outcome(int32(at)))
+		}
+	}
+	return all
+}
+
+func (f *File) outcome(at int32) Outcome {
+	s := &f.Out.Scopes[at]
+	o := Outcome{Scope: at}
+	first := sort.Search(len(f.Sites), func(i int) bool { return f.Sites[i].First >= s.Open })
+	for i := first; i < len(f.Sites) && f.Sites[i].First < s.Close; i++ {
+		c := &f.Sites[i]
+		o.Sites = append(o.Sites, i)
+		if c.Kind == model.KindPrint {
+			o.Printed = true
+			continue
+		}
+		o.Logged = true
+		o.Loudest = max(o.Loudest, c.Level)
+		o.Ends = o.Ends || c.Sig.Lib != nil && contains(c.Sig.Lib.Ends, c.Method)
+	}
+	f.statementsOf(s, &o)
+	o.Said = f.commentIn(s)
+	o.Narrow = f.narrow(s)
+	return o
+}
+
+// passers are functions by which code hands a failure on.
+var passers = map[string]bool{
+	"panic": true, "reject": true, "callback": true, "cb": true, "next": true, "done": true, "abort": true, "fail": true, "exit": true, "Exit": true,
+	"_exit": true, "Fatal": true, "Fatalf": true, "completeExceptionally": true, "SetException": true, "TrySetException": true, "setException": true,
+	"emit": true, "setError": true, "onError": true, "FailFast": true, "reraise": true, "halt": true, "Fail": true,
+}
+
+// statementsOf looks at the tokens of a failure path that belong to no call
+// of the catalog.
+func (f *File) statementsOf(s *outline.Scope, o *Outcome) {
+	name := ""
+	if s.Name >= 0 {
+		name = f.Text(s.Name)
+	}
+	statements := false
+	site := 0
+	for i := s.Open; i < s.Close; i++ {
+		if site < len(o.Sites) && f.Sites[o.Sites[site]].First == i {
+			i = max(f.Sites[o.Sites[site]].Close, i)
+			site++
+			continue
+		}
+		k := f.Kind(i)
+		switch k.Role() {
+		case lang.Throw:
+			o.Passed, o.Thrown = true, true
+		case lang.Return:
+			f.returned(i, s, o)
+		case lang.Jump:
+			continue
+		}
+		switch {
+		case k == lex.Ident && name != "" && f.Is(i, name):
+			if f.errorUsed(i) {
+				o.Passed = true
+			}
+			statements = true
+		case k == lex.Ident && f.Kind(i+1) == '(':
+			statements = true
+			if passers[f.Text(i)] {
+				o.Passed = true
+				o.Ends = o.Ends || strings.EqualFold(f.Text(i), "exit") || f.Is(i, "_exit") || f.Is(i, "halt") || f.Is(i, "abort")
+			}
+		case k == lex.Ident || k.IsString() || k == lex.Number || k == '=' || k == lex.OpAssign || k == lex.Increment:
+			statements = true
+		}
+	}
+	o.Handled = statements
+}
+
+// returned looks at what a return statement in a failure path gives back.
+func (f *File) returned(i int32, s *outline.Scope, o *Outcome) {
+	next := i + 1
+	ended := f.Kind(next) == ';' || f.Kind(next) == '}' || next >= s.Close || f.Lex.Tokens[next].Flags&lex.LineStart != 0 && f.Spec.Features.Has(lang.NewlineEnds)
+	if !ended {
+		o.Returned = true
+		for j := next; j < s.Close && f.Kind(j) != ';' && (j == next || f.Lex.Tokens[j].Flags&lex.LineStart == 0); j++ {
+			if f.Kind(j) == lex.Ident {
+				t := f.Text(j)
+				if outline.IsErrorName(t) || t == "Errorf" || t == "errors" || strings.HasPrefix(t, "Err") || strings.HasSuffix(t, "Error") || t == "reject" || t == "Wrap" || t == "Wrapf" {
+					o.Passed = true
+				}
+			}
+		}
+		return
+	}
+	if f.Spec.Features.Has(lang.ErrorValues) && f.namedResults(s) {
+		o.Passed = true
+	}
+}
+
+// namedResults tells whether the Go function around a scope names its
+// results, so that a bare return hands an error back.
+func (f *File) namedResults(s *outline.Scope) bool {
+	for at := s.Parent; at > 0; at = f.Out.Scopes[at].Parent {
+		p := &f.Out.Scopes[at]
+		if p.Kind == outline.Func || p.Kind == outline.Lambda {
+			return f.Kind(p.ParamsTo+1) == '(' && f.Kind(p.ParamsTo+2) == lex.Ident && f.Kind(p.ParamsTo+3) != ')' && f.Kind(p.ParamsTo+3) != ','
+		}
+	}
+	return false
+}
+
+// errorUsed tells whether the error variable at token i is handed to a
+// function or kept somewhere, so that the failure is passed on.
+func (f *File) errorUsed(i int32) bool {
+	switch f.Kind(i - 1) {
+	case '(', ',', '=', lex.Declare, ':', '[', lex.OpAssign, '{', lex.Receive, lex.Ellipsis:
+		return true
+	}
+	switch f.Kind(i - 1).Role() {
+	case lang.Return, lang.Throw, lang.From:
+		return true
+	}
+	return false
+}
+
+// commentIn tells whether a comment with words stands in a failure path.
+func (f *File) commentIn(s *outline.Scope) bool {
+	from := f.Lex.Tokens[min(int(s.Head), len(f.Lex.Tokens)-1)].Start
+	to := uint32(len(f.Src.Text))
+	if int(s.Close) < len(f.Lex.Tokens) {
+		to = f.Lex.Tokens[s.Close].Start
+	}
+	at, _ := slices.BinarySearchFunc(f.Lex.Comments, from, func(c lex.Token, p uint32) int { return int(c.Start) - int(p) })
+	if at < len(f.Lex.Comments) && f.Lex.Comments[at].Start < to {
+		return true
+	}
+	if f.Kind(s.Close) == '}' && at < len(f.Lex.Comments) { // } // why
+		return f.Src.Line(f.Lex.Comments[at].Start) == f.Src.Line(to)
+	}
+	return false
+}
+
+// narrowErrors are ends of names of errors that are expected in the course of
+// things: nothing there, end of input, cancelled, not a number.
+var narrowErrors = []string{
+	"NotFound", "NotFoundError", "NotFoundException", "NotFoundErr", "EOF", "EOFError", "EOFException", "EndOfStreamException", "StopIteration", "StopAsyncIteration", "KeyError", "IndexError", "LookupError",
+	"ImportError", "AttributeError", "FileExistsError", "KeyboardInterrupt", "CancelledError", "CancellationException", "OperationCanceledException", "TaskCanceledException",
+	"Empty", "Full", "NumberFormatException", "NoSuchElementException", "NoSuchMethodException", "NoSuchFieldException", "NoSuchMethodError", "NoSuchFileException", "NoClassDefFoundError", "NoSuchAlgorithmException", "ProcessLookupError", "ValueError", "TypeError", "UnicodeDecodeError", "UnicodeEncodeError", "UnicodeError",
+	"DoesNotExist", "FormatException", "InvalidCastException", "ObjectDisposedException", "CloneNotSupportedException", "GeneratorExit", "ErrNotExist", "ErrExist", "ErrClosed", "Canceled", "ErrNoRows", "ErrUnexpectedEOF", "NotImplementedError", "BlockingIOError",
+	"ThreadAbortException", "UnsupportedEncodingException", "AlreadyExistsException", "AlreadyExists", "TimeoutError", "Timeout", "TimeoutException", "NoResultException", "ClassCastException", "ArrayIndexOutOfBoundsException", "IndexOutOfBoundsException", "NameError", "ZeroDivisionError", "OverflowError", "UnsupportedOperationException", "URISyntaxException", "MalformedURLException", "ParseException", "DateTimeParseException", "AbortError", "NotSupportedException", "MissingMethodException", "InterruptedIOException",
+}
+
+// narrow tells whether a failure path handles only errors that are expected.
+// Closing what is to be thrown away anyway counts as that.
+func (f *File) narrow(s *outline.Scope) bool {
+	types, narrow := 0, 0
+	for i := s.ParamsFrom; i < s.ParamsTo; i++ {
+		if f.Kind(i) != lex.Ident || i == s.Name || f.Kind(i+1) == '.' {
+			continue
+		}
+		t := f.Text(i)
+		if t == "errors" || t == "Is" || t == "As" || f.Kind(i-1) == lex.Ident {
+			continue
+		}
+		types++
+		for _, n := range narrowErrors {
+			if strings.HasSuffix(t, n) {
+				narrow++
+				break
+			}
+		}
+	}
+	if s.Traits&outline.Handler == 0 {
+		return narrow > 0
+	}
+	return types > 0 && narrow == types || f.cleanup(s)
+}
+
+// cleaners are methods whose failure nobody can do anything about.
+var cleaners = map[string]bool{
+	"close": true, "Close": true, "closeQuietly": true, "Dispose": true, "dispose": true, "shutdown": true, "Shutdown": true, "cancel": true, "Cancel": true, "unlink": true, "unlinkSync": true,
+	"remove": true, "Delete": true, "delete": true, "kill": true, "Kill": true, "disconnect": true, "abort": true, "Abort": true, "release": true, "destroy": true, "terminate": true, "rmdir": true, "rmtree": true,
+	"sleep": true, "Sleep": true, "join": true, "wait": true, "stop": true, "Stop": true, "removeListener": true, "rmSync": true, "end": true, "flush": true, "interrupt": true, "unsubscribe": true, "unregister": true, "deleteIfExists": true, "clearTimeout": true,
+}
+
+// cleanup tells whether the try block before a handler only closes, removes
+// or waits.
+func (f *File) cleanup(s *outline.Scope) bool {
+	for at := range f.Out.Scopes {
+		t := &f.Out.Scopes[at]
+		if t.Kind != outline.Try || t.Parent != s.Parent || t.Close+1 != s.Head && t.Close != s.Head {
+			continue
+		}
+		calls := 0
+		for i := t.Open; i < t.Close; i++ {
+			if f.Kind(i) == lex.Ident && f.Kind(i+1) == '(' {
+				calls++
+				if !cleaners[f.Text(i)] {
+					return false
+				}
+			}
+			if f.Kind(i) == '=' {
+				return false
+			}
+		}
+		return calls > 0
+	}
+	return false
+}
+
+// Docstring tells whether a token begins an expression statement that is only
+// a string.
+func (f *File) Docstring(i int32) bool {
+	return f.Kind(i) == lex.String && f.Spec.Features.Has(lang.IndentBlocks) && int(i)+1 < len(f.Lex.Tokens) && f.Lex.Tokens[i+1].Flags&lex.StmtStart != 0
+}

@@ -1,0 +1,201 @@
+package calls
+
+import (
+	"strconv"
+	"strings"
+
+	"reed/internal/catalog"
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/outline"
+)
+
+func importOf(path, local string, at int32) outline.Import {
+	return outline.Import{Path: path, Local: local, Token: at}
+}
+
+// held is what a receiver turned out to be.
+type held struct {
+	binding
+	others    []binding // further bindings of the same name
+	verbosity int       // V(n) in the chain, -1 without one, -2 when n is not known
+	chain     []int32   // method names between the logger and the call, last first
+	generic   bool      // only the name says that it is a logger
+}
+
+// receiver resolves what stands before the method name at token i.
+func (f *File) receiver(i int32) (held, bool) {
+	h := held{verbosity: -1}
+	j := i
+	for range 64 {
+		if k := f.Kind(j - 1); k != '.' && k != lex.SafeDot && k != lex.Scope {
+			return h, false
+		}
+		r := j - 2
+		if f.Kind(r) == '!' {
+			r--
+		}
+		switch k := f.Kind(r); {
+		case k == lex.Ident || k.Role() == lang.Default && f.Kind(r-1) == '.':
+			ok := f.namedReceiver(r, &h)
+			return h, ok
+		case k == ']':
+			if open := f.Lex.Partner[r]; open > 0 && f.Kind(open-1) == lex.Ident {
+				ok := f.likely(f.Text(open-1), &h)
+				return h, ok
+			}
+			return h, false
+		case k == ')':
+			open := f.Lex.Partner[r]
+			if open <= 0 {
+				return h, false
+			}
+			m := open - 1
+			if f.Kind(m) == lex.SafeDot {
+				m--
+			}
+			if f.Kind(m) == '>' {
+				if m = f.operandStart(m); m < 0 {
+					return h, false
+				}
+			}
+			if f.Kind(m) != lex.Ident {
+				return h, false
+			}
+			done, ok := f.calledReceiver(m, open, &h)
+			if done {
+				return h, ok
+			}
+			j = m
+		default:
+			return h, false
+		}
+	}
+	return h, false
+}
+
+// calledReceiver looks at the call of m in a receiver. done tells that the
+// search ends there.
+func (f *File) calledReceiver(m, open int32, h *held) (done, ok bool) {
+	name := f.Text(m)
+	if libs := f.Cat.Factories(name); libs != nil {
+		if lib, certain := f.choose(libs, m, name, func(l *catalog.Library) []string { return l.Factories }); lib != nil && (certain || strings.Contains(strings.ToLower(name), "log")) {
+			h.lib, h.certain, h.logger = lib, certain, f.loggerName(m, open)
+			return true, true
+		}
+	}
+	if k := f.Kind(m - 1); k != '.' && k != lex.SafeDot {
+		return true, f.likely(strings.TrimPrefix(strings.TrimPrefix(name, "get_"), "get"), h)
+	}
+	if name == "V" && f.Spec.Features.Has(lang.ErrorValues) {
+		h.verbosity = -2
+		if n, err := strconv.Atoi(f.Text(open + 1)); err == nil && f.Kind(open+2) == ')' {
+			h.verbosity = n
+		}
+	}
+	if f.likelyName(strings.TrimPrefix(strings.TrimPrefix(name, "get_"), "get")) && f.Lex.Partner[open] == open+1 {
+		return true, f.likely(strings.TrimPrefix(strings.TrimPrefix(name, "get_"), "get"), h)
+	}
+	h.chain = append(h.chain, m)
+	return false, false
+}
+
+// namedReceiver resolves a receiver that ends with the name at token r.
+func (f *File) namedReceiver(r int32, h *held) bool {
+	if f.Is(r, "default") && f.Kind(r-1) == '.' && f.Kind(r-2) == lex.Ident {
+		r -= 2 // what a compiler makes of a default import
+	}
+	name := f.Text(r)
+	first := f.Kind(r-1) != '.' && f.Kind(r-1) != lex.SafeDot && f.Kind(r-1) != lex.Scope
+	if bs := f.bindings[name]; len(bs) > 0 {
+		h.binding, h.others = bs[0], bs[1:]
+	}
+	if first {
+		for _, lib := range f.modules[name] {
+			h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
+		}
+		if lib := f.Cat.Global(name); lib != nil && f.importOf(name) == nil {
+			h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
+		}
+		for _, lib := range f.Cat.Static(name) {
+			imp := f.importOf(name)
+			if imp == nil && f.active[lib] || imp != nil && lib.Matches(imp.Path) || len(lib.Imports) == 0 {
+				h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
+			}
+		}
+	} else if f.Kind(r-2) == lex.Ident {
+		dotted := f.Text(r-2) + "." + name
+		if f.Kind(r-3) == '.' && f.Kind(r-4) == lex.Ident {
+			dotted = f.Text(r-4) + "." + dotted
+		}
+		if lib := f.Cat.Global(dotted); lib != nil {
+			h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
+		}
+	}
+	if h.lib == nil && len(h.others) > 0 {
+		h.binding, h.others = h.others[0], h.others[1:]
+	}
+	if h.lib != nil {
+		return true
+	}
+	if first {
+		if imp := f.importOf(name); imp != nil && f.Spec.Features.Has(lang.ReceiverFuncs) {
+			return f.likelyName(name) && strings.Contains(imp.Path, "log") && f.likely(name, h)
+		}
+	}
+	return f.likely(name, h)
+}
+
+// likely takes a receiver for a logger because of its name.
+func (f *File) likely(name string, h *held) bool {
+	if !f.likelyName(name) {
+		return false
+	}
+	h.lib, h.certain, h.generic = f.usual(), false, true
+	return h.lib != nil
+}
+
+// usual is the library that a logger known by its name alone is taken for:
+// the only one the file imports, else the language's usual one.
+func (f *File) usual() *catalog.Library {
+	var only *catalog.Library
+	for i := range f.Cat.Libraries {
+		lib := &f.Cat.Libraries[i]
+		if !f.active[lib] || len(lib.Levels) == 0 || lib.Callable {
+			continue
+		}
+		if only != nil && only.Name != lib.Name {
+			only = nil
+			break
+		}
+		if only == nil {
+			only = lib
+		}
+	}
+	if only != nil {
+		return only
+	}
+	if f.Cat.Likely.Library == "" {
+		return &anyLibrary
+	}
+	return f.fallback(nil)
+}
+
+// anyLibrary stands for a logger of which only the name is known, in a
+// language without a usual library.
+var anyLibrary = catalog.Library{}
+
+func (f *File) likelyName(name string) bool {
+	bare := strings.TrimLeft(name, "_$#")
+	bare = strings.TrimPrefix(strings.TrimPrefix(bare, "m_"), "s_")
+	lower := strings.ToLower(bare)
+	if contains(f.Cat.Likely.Names, lower) {
+		return true
+	}
+	for _, s := range f.Cat.Likely.Suffixes {
+		if len(bare) > len(s) && strings.HasSuffix(bare, s) {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,546 @@
+package calls
+
+import (
+	"strings"
+
+	"reed/internal/catalog"
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/model"
+	"reed/internal/outline"
+)
+
+// describe reads the arguments of a call: message, shape, values, fields and
+// cause.
+func (f *File) describe(s *Site) {
+	sig := s.Sig
+	rest := s.Args
+	at := sig.Message
+	switch {
+	case sig.Method == nil || at < 0:
+		at = min(at, 0)
+	case sig.Lib.Leading || sig.HasCause("first"):
+		at = f.leading(s, at)
+	case sig.Lib.Prefixed && len(rest) > at+1 && f.markerLike(rest[at]):
+		at++
+	}
+	if sig.Method != nil && sig.Method.Always {
+		s.Cause = true
+	}
+	if at < 0 {
+		s.Shape = model.Bare
+		for _, a := range rest {
+			if !f.errorLike(a.From, a.To, s.Scope) {
+				s.Values = append(s.Values, Value{From: a.From, To: a.To})
+			}
+		}
+		return
+	}
+	for i := at; i < len(rest); i++ { // a keyword argument is no message unless it says so
+		if rest[i].Key < 0 || f.Is(rest[i].Key, "message") || f.Is(rest[i].Key, "msg") || f.Is(rest[i].Key, "event") {
+			break
+		}
+		if i == len(rest)-1 {
+			at = len(rest)
+		}
+	}
+	if at >= len(rest) {
+		s.Shape = model.Bare
+		f.behind(s, at)
+		f.keywords(s)
+		return
+	}
+	s.MessageAt = at
+	a := rest[at]
+	s.Judged = sig.Templates() && s.Confidence == model.Certain
+	switch {
+	case f.errorLike(a.From, a.To, s.Scope) && f.onlyCause(s, at):
+		s.Shape = model.Bare
+		s.MessageAt = -1
+		s.Cause = s.Cause || !sig.HasCause("exc_info") && sig.Print() != "print" || sig.HasCause("any")
+		f.behind(s, at+1)
+		f.keywords(s)
+		return
+	case f.Kind(a.From) == '{' && f.Lex.Partner[a.From] == a.To-1 && f.Spec.Features.Has(lang.ErrorFirst):
+		f.objectMessage(s, a)
+	default:
+		b := f.build(a.From, a.To, 0)
+		s.Shape, s.Message, s.HasText = b.shape, b.text, b.fixed
+		s.Lazy = s.Lazy || b.lazy
+		for _, v := range b.values {
+			if sig.HasCause("text") && f.errorLike(v.From, v.To, s.Scope) {
+				s.Cause = true
+			}
+			s.Values = append(s.Values, v)
+		}
+	}
+	f.behind(s, at+1)
+	f.keywords(s)
+	f.finish(s)
+}
+
+// onlyCause tells whether an error at the place of the message has no words
+// behind it.
+func (f *File) onlyCause(s *Site, at int) bool {
+	return at+1 >= len(s.Args) || s.Args[at+1].Key >= 0
+}
+
+// leading finds the message among the first arguments: the first that holds
+// a string, else the first that is no error, object or identifier of an event.
+func (f *File) leading(s *Site, from int) int {
+	if s.Sig.LevelAt >= 0 && len(s.Args) > from+2 && !s.Sig.Lib.Leading {
+		return from
+	}
+	last := min(len(s.Args), from+3)
+	for i := from; i < last; i++ {
+		a := s.Args[i]
+		if f.hasString(a) {
+			return i
+		}
+		if !f.errorLike(a.From, a.To, s.Scope) && f.Kind(a.From) != '{' && !s.Sig.Lib.Leading {
+			return i
+		}
+	}
+	for i := from; i < last; i++ {
+		if a := s.Args[i]; !f.errorLike(a.From, a.To, s.Scope) && f.Kind(a.From) != '{' {
+			return i
+		}
+	}
+	return from
+}
+
+// hasString tells whether an argument is text: a string stands in it outside
+// brackets.
+func (f *File) hasString(a Arg) bool {
+	for i := a.From; i < a.To; i = f.Skip(i) {
+		if f.Kind(i).IsString() {
+			return true
+		}
+		if f.Kind(i) == '(' && i > a.From && (f.Is(i-1, "format") || f.Is(i-1, "Format")) {
+			return true
+		}
+	}
+	return false
+}
+
+func (f *File) markerLike(a Arg) bool {
+	if f.hasString(a) || a.To-a.From > 3 {
+		return false
+	}
+	t := f.Text(a.To - 1)
+	return isUpper(t) || strings.Contains(strings.ToLower(t), "marker")
+}
+
+// behind reads the arguments around the message: those before it that may be
+// an error or fields, and all behind it.
+func (f *File) behind(s *Site, from int) {
+	sig := s.Sig
+	for i := max(sig.Message, 0); i < from && i < len(s.Args); i++ {
+		a := s.Args[i]
+		if i == s.MessageAt || i == sig.LevelAt || a.Key >= 0 && i > from {
+			continue
+		}
+		switch {
+		case f.errorLike(a.From, a.To, s.Scope):
+			s.Cause = true
+		case f.Kind(a.From) == '{':
+			f.objectFields(s, a.From, true)
+		case i < s.MessageAt && !sig.Lib.Prefixed && !sig.Lib.Leading:
+			s.Values = append(s.Values, Value{From: a.From, To: a.To})
+		case i < s.MessageAt && sig.Lib.Leading && f.Spec.Features.Has(lang.ErrorFirst):
+			s.Values = append(s.Values, Value{From: a.From, To: a.To, Field: f.Text(a.To - 1)})
+		}
+	}
+	var behind []Arg
+	for i := from; i < len(s.Args); i++ {
+		if s.Args[i].Key < 0 {
+			behind = append(behind, s.Args[i])
+		}
+	}
+	values := sig.Values
+	if values == catalog.NoValues && len(behind) > 0 && sig.HasCause("last") {
+		values = catalog.Rest
+	}
+	if values == catalog.Joined && f.Spec.Features.Has(lang.ErrorValues) && s.Library == "" {
+		values = f.guessValues(behind)
+	}
+	switch values {
+	case catalog.Pairs:
+		f.pairs(s, behind)
+	case catalog.Fields:
+		for _, a := range behind {
+			f.fieldArgument(s, a)
+		}
+	case catalog.Objects:
+		for _, a := range behind {
+			if f.Kind(a.From) == '{' {
+				f.objectFields(s, a.From, true)
+			} else {
+				f.restValue(s, a, false)
+			}
+		}
+	case catalog.Rest, catalog.Joined, catalog.Keywords:
+		f.restValues(s, f.expandArray(behind))
+	}
+}
+
+// guessValues tells what follows the message of a logger of unknown library:
+// keys and values when every other argument is a string.
+func (f *File) guessValues(args []Arg) catalog.Values {
+	if len(args) >= 2 && f.Kind(args[0].From) == lex.String && args[0].To == args[0].From+1 {
+		return catalog.Pairs
+	}
+	for _, a := range args {
+		if f.Kind(a.To-1) == ')' && f.Kind(a.From) == lex.Ident && f.Kind(a.From+1) == '.' {
+			if o := f.Lex.Partner[a.To-1]; o > 0 && f.Kind(o+1) == lex.String {
+				return catalog.Fields
+			}
+		}
+	}
+	return catalog.Joined
+}
+
+// expandArray replaces "new Object[] { a, b }" by its elements.
+func (f *File) expandArray(args []Arg) []Arg {
+	if len(args) == 0 {
+		return args
+	}
+	a := args[len(args)-1]
+	if f.Kind(a.From).Role() != lang.New || f.Kind(a.To-1) != '}' || f.Lex.Partner[a.To-1] < 0 {
+		return args
+	}
+	open := f.Lex.Partner[a.To-1]
+	if f.Kind(open-1) != ']' {
+		return args
+	}
+	return append(args[:len(args)-1:len(args)-1], f.arguments(open)...)
+}
+
+// restValues reads the values behind a message; an error among them is the
+// cause where the library takes one there.
+func (f *File) restValues(s *Site, args []Arg) {
+	holes := 0
+	if s.MessageAt >= 0 && s.Style != catalog.NoStyle {
+		holes = len(f.holesOf(s))
+	}
+	for i, a := range args {
+		isError := f.errorLike(a.From, a.To, s.Scope)
+		switch {
+		case isError && s.Sig.HasCause("last") && i == len(args)-1 && i >= holes,
+			isError && s.Sig.HasCause("any") && i >= holes,
+			isError && s.Sig.HasCause("first") && s.MessageAt < 0 && i == 0:
+			s.Cause = true
+		case isError && s.Sig.HasCause("text"):
+			s.Cause = true
+			f.restValue(s, a, true)
+		case f.Kind(a.From) == '{' && f.Spec.Features.Has(lang.ErrorFirst) && s.Kind == model.KindLog:
+			f.objectFields(s, a.From, true)
+		default:
+			f.restValue(s, a, i < holes)
+		}
+	}
+}
+
+// holesOf reads the placeholders of a message that is a plain string.
+func (f *File) holesOf(s *Site) []string {
+	b := f.build(s.Args[s.MessageAt].From, s.Args[s.MessageAt].To, 0)
+	if b.shape != model.Constant {
+		return nil
+	}
+	_, holes := Placeholders(s.Style, b.raw)
+	return holes
+}
+
+func (f *File) restValue(s *Site, a Arg, hole bool) {
+	s.Values = append(s.Values, Value{From: a.From, To: a.To, Rest: hole || s.Sig.Values == catalog.Rest || s.Sig.Values == catalog.Joined})
+}
+
+// pairs reads "key, value, key, value"; a call that makes a field stands for
+// both.
+func (f *File) pairs(s *Site, args []Arg) {
+	for i := 0; i < len(args); i++ {
+		a := args[i]
+		if f.fieldMaker(a) {
+			f.fieldArgument(s, a)
+			continue
+		}
+		name := ""
+		if f.Kind(a.From) == lex.String && a.To == a.From+1 {
+			name = lex.Unquote(f.Bytes(a.From))
+		} else if a.To == a.From+1 || f.Kind(a.To-2) == '.' {
+			name = f.Text(a.To - 1)
+		}
+		if i+1 < len(args) {
+			i++
+			v := Value{From: args[i].From, To: args[i].To, Field: name}
+			if f.errorLike(v.From, v.To, s.Scope) {
+				s.Cause = true
+			}
+			s.Values = append(s.Values, v)
+		} else if !a.Spread {
+			s.Values = append(s.Values, Value{From: a.From, To: a.To, Field: name})
+		}
+	}
+}
+
+// fieldMaker tells whether an argument is a call such as slog.Int("n", n).
+func (f *File) fieldMaker(a Arg) bool {
+	open := f.Lex.Partner[a.To-1]
+	return f.Kind(a.To-1) == ')' && open > a.From && f.Kind(open-1) == lex.Ident && (f.Kind(open-2) == '.' || open-1 == a.From)
+}
+
+func (f *File) fieldArgument(s *Site, a Arg) {
+	open := f.Lex.Partner[a.To-1]
+	if !f.fieldMaker(a) {
+		if f.errorLike(a.From, a.To, s.Scope) {
+			s.Cause = true
+		}
+		s.Values = append(s.Values, Value{From: a.From, To: a.To})
+		return
+	}
+	maker := f.Text(open - 1)
+	if maker == "Error" || maker == "Err" || maker == "NamedError" || maker == "AnErr" {
+		s.Cause = true
+	}
+	before := len(s.Values)
+	f.fieldCall(s, open)
+	if len(s.Values) > before {
+		v := &s.Values[len(s.Values)-1]
+		if v.Field == "" && (maker == "Error" || maker == "Err") {
+			v.Field = "error"
+		}
+		if f.errorLike(v.From, v.To, s.Scope) {
+			s.Cause = true
+		}
+	}
+}
+
+// controls are keyword arguments that steer a call and carry no value.
+var controls = map[string]bool{"exc_info": true, "stack_info": true, "stacklevel": true, "file": true, "sep": true, "end": true, "flush": true, "context": true, "instance": true, "resource": true}
+
+// keywords reads the keyword arguments of a call.
+func (f *File) keywords(s *Site) {
+	for i, a := range s.Args {
+		if a.Key < 0 || i == s.MessageAt {
+			continue
+		}
+		key := f.Text(a.Key)
+		off := f.Is(a.From, "False") || f.Is(a.From, "None")
+		switch {
+		case s.Sig.HasCause(key):
+			if !off {
+				s.Cause = true
+			}
+		case key == "extra" && f.Kind(a.From) == '{':
+			f.objectFields(s, a.From, true)
+		case controls[key], f.Spec.Features.Has(lang.Properties) && s.Sig.Print() != "":
+		default:
+			v := Value{From: a.From, To: a.To, Field: key}
+			if f.Spec.Features.Has(lang.Properties) {
+				v.Field = ""
+				if f.errorLike(a.From, a.To, s.Scope) {
+					s.Cause = true
+					continue
+				}
+			}
+			s.Values = append(s.Values, v)
+		}
+	}
+}
+
+// objectFields reads the members of the object or dictionary literal at open.
+func (f *File) objectFields(s *Site, open int32, values bool) {
+	end := f.Lex.Partner[open]
+	for i := open + 1; i < end; {
+		from := i
+		for i < end && f.Kind(i) != ',' {
+			i = f.Skip(i)
+		}
+		to := i
+		i++
+		if to <= from || f.Kind(from) == lex.Ellipsis {
+			continue
+		}
+		v := Value{From: from, To: to, Field: f.nameText(from)}
+		if f.Kind(from+1) == ':' {
+			v.From = from + 2
+		} else if to != from+1 {
+			continue
+		}
+		if v.From >= v.To {
+			continue
+		}
+		if f.errorLike(v.From, v.To, s.Scope) {
+			s.Cause = true
+		}
+		if values {
+			s.Values = append(s.Values, v)
+		} else {
+			s.Fields = append(s.Fields, v.Field)
+		}
+	}
+}
+
+// objectMessage reads a single object that holds message and fields.
+func (f *File) objectMessage(s *Site, a Arg) {
+	s.Shape = model.Bare
+	end := f.Lex.Partner[a.From]
+	for i := a.From + 1; i < end; i = f.Skip(i) {
+		if (f.Is(i, "message") || f.Is(i, "msg")) && f.Kind(i+1) == ':' {
+			to := i + 2
+			for to < end && f.Kind(to) != ',' {
+				to = f.Skip(to)
+			}
+			b := f.build(i+2, to, 0)
+			s.Shape, s.Message, s.HasText = b.shape, b.text, b.fixed
+			s.Values = append(s.Values, b.values...)
+		}
+	}
+	f.objectFields(s, a.From, true)
+	kept := s.Values[:0]
+	for _, v := range s.Values {
+		if v.Field != "message" && v.Field != "msg" && v.Field != "level" {
+			kept = append(kept, v)
+		}
+	}
+	s.Values = kept
+}
+
+// finish settles the shape once all values are known: fixed text with values
+// apart is a template.
+func (f *File) finish(s *Site) {
+	own := 0 // values behind the message, the cause aside
+	for _, v := range s.Values {
+		if !f.isCause(s, v) {
+			own++
+		}
+	}
+	if s.Shape == model.Constant {
+		b := f.build(s.Args[s.MessageAt].From, s.Args[s.MessageAt].To, 0)
+		style := s.Style
+		if style == catalog.NoStyle && s.Sig.Values == catalog.Joined && len(s.Values) > 0 && f.Spec.Features.Has(lang.ErrorFirst) {
+			style = catalog.Percent
+		}
+		text, holes := Placeholders(style, b.raw)
+		filled := 0
+		for _, v := range s.Values {
+			if v.Rest || v.Field != "" && (style == catalog.Keyed) {
+				filled++
+			}
+		}
+		if filled > 0 && len(holes) > 0 {
+			s.Message, s.Holes = text, holes
+		} else if s.Style != catalog.NoStyle {
+			s.Holes = holes
+		}
+		if own > 0 || len(s.Holes) > 0 && filled > 0 {
+			s.Shape = model.Template
+		}
+		if s.Sig.Values == catalog.Joined {
+			for i := len(holes); i < filled && s.Sig.Values == catalog.Joined; i++ {
+				s.Message += " {}"
+			}
+		}
+		return
+	}
+	if s.Sig.Values == catalog.Joined && own > 1 {
+		behind := false
+		for _, v := range s.Values {
+			behind = behind || v.From >= s.Args[s.MessageAt].To && !f.isCause(s, v)
+		}
+		if behind {
+			s.Shape = model.Template
+			for _, v := range s.Values {
+				if v.From >= s.Args[s.MessageAt].To {
+					s.Message += " {}"
+				}
+			}
+		}
+	}
+}
+
+// errorLike tells whether tokens from to to are an error object: the variable
+// of a handler, a name that errors bear, a new exception.
+func (f *File) errorLike(from, to, scope int32) bool {
+	if from >= to {
+		return false
+	}
+	if f.Kind(from) == '(' && f.Lex.Partner[from] == to-1 {
+		return f.errorLike(from+1, to-1, scope)
+	}
+	for n := from; n < to && n < from+8; n++ { // casts
+		if f.Is(n, "as") && n > from && f.Spec.Features.Has(lang.TypeSuffix) {
+			to = n
+			break
+		}
+	}
+	if f.Kind(from) == '(' && f.Lex.Partner[from] > 0 && f.Lex.Partner[from] < to-1 && f.Kind(f.Lex.Partner[from]+1) == lex.Ident {
+		from = f.Lex.Partner[from] + 1 // (Type) name
+	}
+	if f.Kind(to-1) == '!' {
+		to--
+	}
+	if f.Kind(from).Role() == lang.New {
+		for i := from + 1; i < to && f.Kind(i) != '('; i++ {
+			if t := f.Text(i); strings.HasSuffix(t, "Exception") || strings.HasSuffix(t, "Error") || t == "Throwable" {
+				return f.Skip(i+1) == to
+			}
+		}
+		return false
+	}
+	if f.Kind(to-1) == ')' && f.Spec.Features.Has(lang.ErrorText) && to-from >= 5 && f.Is(to-3, "Error") && f.Kind(to-4) == '.' {
+		to -= 4 // err.Error()
+	}
+	if f.Kind(to-1) == ')' && f.Lex.Partner[to-1] == to-2 && (f.Is(to-3, "getCause") || f.Is(to-3, "exc_info") || f.Is(to-3, "getException")) {
+		return true
+	}
+	if f.Kind(to-1) != lex.Ident {
+		return false
+	}
+	if to-from > 1 {
+		for i := from; i < to-1; i++ {
+			if k := f.Kind(i); k != '.' && k != lex.SafeDot && k != lex.Ident && k.Role() != lang.Self {
+				return false
+			}
+		}
+		name := f.Text(to - 1)
+		return name == "InnerException" || name == "cause" || name == "Exception" || name == "err" || name == "error" && f.Kind(from).Role() != lang.Self && f.Spec.Features.Has(lang.ErrorFirst) || name == "reason" && false
+	}
+	name := f.Text(from)
+	for _, n := range f.ErrorNames(scope) {
+		if n == name {
+			return true
+		}
+	}
+	if name == "e" || name == "t" || name == "th" || name == "ex" && len(name) == 1 {
+		return f.errorParameter(name, scope)
+	}
+	if isUpper(name) {
+		return false
+	}
+	return outline.IsErrorName(name)
+}
+
+// errorParameter tells whether a short name is declared as an error by an
+// enclosing function's parameters.
+func (f *File) errorParameter(name string, scope int32) bool {
+	for at := scope; at > 0; at = f.Out.Scopes[at].Parent {
+		s := f.Out.Scopes[at]
+		for i := s.ParamsFrom; i < s.ParamsTo; i++ {
+			if !f.Is(i, name) {
+				continue
+			}
+			typ := f.Text(i - 1)
+			if f.Kind(i+1) == ':' {
+				typ = f.Text(i + 2)
+			}
+			if strings.HasSuffix(typ, "Exception") || strings.HasSuffix(typ, "Error") || typ == "Throwable" {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// ErrorLike is errorLike for rules.
+func (f *File) ErrorLike(from, to, scope int32) bool { return f.errorLike(from, to, scope) }

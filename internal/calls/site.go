@@ -1,0 +1,422 @@
+package calls
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"reed/internal/catalog"
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/model"
+	"reed/internal/outline"
+)
+
+// site decides whether a call expression is a logging call or a print and,
+// if so, records it.
+func (f *File) site(c outline.Call) {
+	sig, h, ok := f.resolve(c)
+	if !ok {
+		return
+	}
+	s := Site{Sig: sig, Scope: c.Scope, Name: c.Name, Open: c.Open, Close: c.Name, First: c.Name, MessageAt: -1, Style: sig.Style}
+	s.Kind = model.KindLog
+	if sig.Print() != "" {
+		s.Kind = model.KindPrint
+	}
+	s.Method = f.Text(c.Name)
+	s.Library, s.Logger, s.Confidence = sig.Lib.Name, h.logger, confidence(h.certain)
+	if h.generic && !f.active[sig.Lib] {
+		s.Library = ""
+	}
+	s.Bound = h.context
+	s.setLevel(sig.LevelName, sig.Severity)
+	if c.Open >= 0 {
+		s.Close = max(f.Lex.Partner[c.Open], c.Open)
+		s.First = f.chainStart(c.Name)
+		if k := f.Kind(c.Name - 1); k == '.' || k == lex.SafeDot || k == lex.Scope {
+			s.Receiver = oneLine(f.Src.Text[f.Lex.Tokens[s.First].Start:f.Lex.Tokens[c.Name-2].End])
+		}
+		s.Args = f.arguments(c.Open)
+	}
+	fluent := sig.Fluent()
+	if fluent && !f.fluentHead(&s, &h) {
+		return
+	}
+	f.chainContext(&s, &h)
+	if sig.Lib.Callable && sig.Print() == "" && s.Receiver == "" {
+		s.Library = sig.Lib.Name
+	}
+	if !f.acceptable(&s, &h) {
+		return
+	}
+	f.levelArgument(&s, &h)
+	if s.Confidence == model.Likely && s.Level == model.NoLevel && s.Kind == model.KindLog && sig.LevelAt < 0 && h.verbosity == -1 && !fluent {
+		return
+	}
+	f.describe(&s)
+	f.place(&s)
+	f.Sites = append(f.Sites, s)
+}
+
+func (s *Site) setLevel(name string, severity int) {
+	s.LevelName, s.SeverityNumber, s.Level = name, severity, model.LevelOf(severity)
+}
+
+// resolve finds the signature of a call, if it is one of the catalog's.
+func (f *File) resolve(c outline.Call) (*catalog.Sig, held, bool) {
+	name := f.Text(c.Name)
+	if k := f.Kind(c.Name - 1); k != '.' && k != lex.SafeDot && k != lex.Scope {
+		return f.bare(c, name)
+	}
+	h, ok := f.receiver(c.Name)
+	if !ok {
+		for _, sig := range f.Cat.Sigs(name) {
+			if sig.Method.Plain {
+				return sig, held{binding: binding{certain: f.errorLike(c.Name-2, c.Name-1, c.Scope)}, verbosity: -1}, true
+			}
+		}
+		return nil, h, false
+	}
+	for _, b := range append([]binding{h.binding}, h.others...) {
+		sig := f.signature(b.lib, name, &h)
+		if sig == nil {
+			continue
+		}
+		h.binding = b
+		return sig, h, true
+	}
+	if h.generic || !h.certain {
+		if sig := f.anySignature(name); sig != nil {
+			h.generic, h.certain = true, false
+			return sig, h, true
+		}
+	}
+	return nil, h, false
+}
+
+// signature finds a method of a library or of another entry of the same
+// library; a fluent tail counts when its chain has a head.
+func (f *File) signature(lib *catalog.Library, name string, h *held) *catalog.Sig {
+	if lib == nil {
+		return nil
+	}
+	if lib.Fluent != nil && contains(lib.Fluent.Tails, name) {
+		for _, m := range h.chain {
+			if _, ok := lib.Fluent.Heads[f.Text(m)]; ok || contains(lib.Fluent.LevelHead, f.Text(m)) {
+				return &catalog.Sig{Lib: lib, Name: name, Style: lib.Fluent.Style, Values: catalog.Rest, LevelAt: -1, Cause: lib.Cause}
+			}
+		}
+	}
+	if !f.plainChain(lib, h) {
+		return nil
+	}
+	if sig := f.Cat.Sig(lib, name); sig != nil {
+		return sig
+	}
+	for _, sig := range f.Cat.Sigs(name) {
+		if lib.Name != "" && sig.Lib.Name == lib.Name {
+			return sig
+		}
+	}
+	return nil
+}
+
+// plainChain tells whether everything between the logger and the call gives a
+// logger again.
+func (f *File) plainChain(lib *catalog.Library, h *held) bool {
+	for _, m := range h.chain {
+		name := f.Text(m)
+		if !contains(lib.Chain, name) && !contains(lib.Bind, name) && !(lib.Name == "" && f.Cat.Chained(name) != nil) {
+			same := false
+			for _, other := range f.Cat.Chained(name) {
+				same = same || other.Name == lib.Name
+			}
+			for _, other := range f.Cat.Factories(name) {
+				same = same || other.Name == lib.Name
+			}
+			if !same {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// anySignature describes a method of a logger of which only the name is
+// known: the first library in the catalog whose method has a level tells it.
+func (f *File) anySignature(name string) *catalog.Sig {
+	for _, sig := range f.Cat.Sigs(name) {
+		if sig.Print() == "" && !sig.Lib.Callable && (sig.Severity > 0 || sig.LevelAt >= 0) {
+			s := *sig
+			s.Lib = &anyLibrary
+			if f.Spec.Features.Has(lang.ErrorValues) && sig.Style == catalog.NoStyle {
+				s.Values = catalog.Joined
+			}
+			return &s
+		}
+	}
+	return nil
+}
+
+// bare resolves a call without a receiver.
+func (f *File) bare(c outline.Call, name string) (*catalog.Sig, held, bool) {
+	h := held{verbosity: -1}
+	h.certain = true
+	for _, b := range f.bindings[name] {
+		if b.lib.Callable {
+			h.binding = b
+			sig := f.Cat.Sig(b.lib, "debug")
+			return sig, h, sig != nil
+		}
+	}
+	imp := f.importOf(name)
+	if imp != nil {
+		module, member, found := strings.Cut(imp.Path, "#")
+		for _, sig := range f.Cat.Sigs(member) {
+			if found && sig.Lib.Matches(module) && (sig.Lib.Module || sig.Lib.Bare) {
+				return sig, h, true
+			}
+		}
+		return nil, h, false
+	}
+	if f.funcs[name] || f.Kind(c.Name-1).Role() == lang.New {
+		return nil, h, false
+	}
+	for _, sig := range f.Cat.Sigs(name) {
+		if sig.Lib.Bare && len(sig.Lib.Imports) == 0 {
+			return sig, h, true
+		}
+	}
+	return nil, h, false
+}
+
+// fluentHead reads the level from the head of a chain, fields, values, cause
+// and message from its middle. It reports whether there is a head.
+func (f *File) fluentHead(s *Site, h *held) bool {
+	fl := s.Sig.Lib.Fluent
+	found := false
+	for _, m := range slices.Backward(h.chain) {
+		name := f.Text(m)
+		level, isHead := fl.Heads[name]
+		open := f.openOf(m)
+		switch {
+		case isHead && !found:
+			found = true
+			s.setLevel(level, s.Sig.Lib.Levels[level])
+			if contains(fl.Causes, name) {
+				s.Cause = true
+			}
+		case contains(fl.LevelHead, name) && !found:
+			found = true
+			if a := f.arguments(open); len(a) > 0 {
+				f.setLevelFrom(s, a[len(a)-1])
+			}
+		case contains(fl.Fields, name):
+			f.fieldCall(s, open)
+		case contains(fl.Causes, name):
+			s.Cause = true
+		case contains(fl.Values, name):
+			for _, a := range f.arguments(open) {
+				s.Values = append(s.Values, Value{From: a.From, To: a.To, Rest: true})
+			}
+		case contains(fl.Message, name):
+			if a := f.arguments(open); len(a) > 0 && len(s.Args) == 0 {
+				s.Args = a
+			}
+		}
+	}
+	return found
+}
+
+// openOf returns the bracket that opens the arguments of the method at m.
+func (f *File) openOf(m int32) int32 {
+	switch f.Kind(m + 1) {
+	case lex.SafeDot:
+		return m + 2
+	case '<':
+		return f.genericsEnd(m + 1)
+	}
+	return m + 1
+}
+
+// fieldCall reads the field that a call such as Str("gauge", id) makes.
+func (f *File) fieldCall(s *Site, open int32) {
+	a := f.arguments(open)
+	if len(a) == 0 {
+		return
+	}
+	name := ""
+	if f.Kind(a[0].From) == lex.String && a[0].To == a[0].From+1 {
+		name = lex.Unquote(f.Bytes(a[0].From))
+	}
+	if len(a) == 1 {
+		s.Values = append(s.Values, Value{From: a[0].From, To: a[0].To, Field: name})
+		return
+	}
+	s.Values = append(s.Values, Value{From: a[1].From, To: a[len(a)-1].To, Field: name})
+}
+
+// chainContext reads what the calls between a logger and the method add: the
+// fields of a bound logger, an error, a verbosity.
+func (f *File) chainContext(s *Site, h *held) {
+	for _, m := range slices.Backward(h.chain) {
+		name := f.Text(m)
+		if name == "WithError" || name == "opt" && f.hasTrueKey(f.openOf(m), "exception") {
+			s.Cause = true
+		}
+		if contains(s.Sig.Lib.Bind, name) {
+			s.Bound = true
+			for _, a := range f.arguments(f.openOf(m)) {
+				if a.Key >= 0 {
+					s.Fields = append(s.Fields, f.Text(a.Key))
+				} else if f.Kind(a.From) == lex.String && a.To == a.From+1 {
+					s.Fields = append(s.Fields, lex.Unquote(f.Bytes(a.From)))
+				} else if f.Kind(a.To-1) == '}' {
+					f.objectFields(s, f.Lex.Partner[a.To-1], false)
+				}
+			}
+		}
+	}
+	if h.verbosity >= 0 && s.Level == model.Info {
+		switch {
+		case h.verbosity >= 5:
+			s.setLevel("V", 1)
+		case h.verbosity >= 2:
+			s.setLevel("V", 5)
+		}
+	} else if h.verbosity == -2 {
+		s.setLevel("", 0)
+	}
+}
+
+func (f *File) hasTrueKey(open int32, key string) bool {
+	for _, a := range f.arguments(open) {
+		if a.Key >= 0 && f.Is(a.Key, key) && !f.Is(a.From, "False") && !f.Is(a.From, "None") {
+			return true
+		}
+	}
+	return false
+}
+
+// acceptable turns away calls that only look like logging.
+func (f *File) acceptable(s *Site, h *held) bool {
+	if s.Open < 0 {
+		return true
+	}
+	if len(s.Args) == 0 && s.Confidence == model.Likely && s.Sig.Method != nil && !s.Sig.Method.Plain {
+		return false
+	}
+	if s.Sig.Lib.Fluent != nil && len(s.Args) == 0 && s.Sig.Method != nil && f.Kind(s.Close+1) == '.' {
+		return false
+	}
+	if m := s.Sig.Method; m != nil && m.Plain && len(s.Args) > 1 {
+		return false
+	}
+	if s.Sig.Lib.Name == "jul" && s.Method == "config" && len(s.Args) == 0 {
+		return false
+	}
+	return true
+}
+
+// levelArgument reads the level of a call whose level is an argument.
+func (f *File) levelArgument(s *Site, h *held) {
+	at := s.Sig.LevelAt
+	if at < 0 || at >= len(s.Args) {
+		return
+	}
+	if a := s.Args[at]; f.Kind(a.From) == '{' { // log({ level: 'info', message: '…' })
+		for i := a.From + 1; i < a.To-1; i = f.Skip(i) {
+			if f.Is(i, "level") && f.Kind(i+1) == ':' && f.Kind(i+2) == lex.String {
+				s.setLevel(s.Sig.Lib.LevelNamed(lex.Unquote(f.Bytes(i + 2))))
+			}
+		}
+		return
+	}
+	f.setLevelFrom(s, s.Args[at])
+}
+
+// pythonLevels are the numbers of the standard library's levels.
+var pythonLevels = map[int]string{10: "DEBUG", 20: "INFO", 30: "WARNING", 40: "ERROR", 50: "CRITICAL"}
+
+func (f *File) setLevelFrom(s *Site, a Arg) {
+	lib := s.Sig.Lib
+	last := a.To - 1
+	switch {
+	case f.Kind(a.From) == lex.String && a.To == a.From+1:
+		s.setLevel(lib.LevelNamed(lex.Unquote(f.Bytes(a.From))))
+	case f.Kind(a.From) == lex.Number && a.To == a.From+1:
+		n, _ := strconv.Atoi(f.Text(a.From))
+		if name := pythonLevels[n]; name != "" && f.Spec.Features.Has(lang.IndentBlocks) {
+			s.setLevel(lib.LevelNamed(name))
+		}
+	case f.Kind(last) == lex.Ident:
+		word := f.Text(last)
+		if f.Kind(last-1) != '.' && word != "" && word[0] >= 'a' {
+			return // a variable
+		}
+		s.setLevel(lib.LevelNamed(word))
+	}
+}
+
+// place fills in where the call stands.
+func (f *File) place(s *Site) {
+	toks := f.Lex.Tokens
+	s.File, s.Language = f.Src.Path, f.Spec.Name
+	s.Line, s.Column = f.Src.Position(toks[s.First].Start)
+	s.EndLine = f.Src.Line(toks[s.Close].End - 1)
+	s.MethodLine = f.Src.Line(toks[s.Name].Start)
+	s.Function, s.Type = f.names(s.Scope)
+	inFunc := true
+	for at := s.Scope; at > 0; at = f.Out.Scopes[at].Parent {
+		switch f.Out.Scopes[at].Kind {
+		case outline.Failure:
+			s.FailurePath = s.FailurePath || inFunc
+		case outline.Loop:
+			s.Loop = s.Loop || inFunc
+		case outline.Guard:
+			s.Guarded = s.Guarded || inFunc
+		case outline.Func:
+			inFunc = false
+		case outline.Type:
+			if f.Out.Scopes[at].Traits&outline.Anonymous == 0 {
+				inFunc = false
+			}
+		}
+	}
+	if s.Logger == "__name__" {
+		s.Logger = moduleName(f.Src.Path)
+	}
+	for _, v := range s.Values {
+		if v.Field != "" && !contains(s.Fields, v.Field) {
+			s.Fields = append(s.Fields, v.Field)
+		}
+		if !f.isCause(s, v) {
+			s.Arguments = append(s.Arguments, cut(f.Source(v.From, v.To), 200))
+		}
+	}
+	if s.Arguments == nil {
+		s.Arguments = []string{}
+	}
+	if s.Fields == nil {
+		s.Fields = []string{}
+	}
+}
+
+// isCause tells whether a value is the error itself and was counted as the
+// cause.
+func (f *File) isCause(s *Site, v Value) bool {
+	return s.Cause && f.errorLike(v.From, v.To, s.Scope) && (v.Field != "" || s.Sig.HasCause("text") || s.Sig.HasCause("any"))
+}
+
+// moduleName turns the path of a Python file into its dotted module name: the
+// folders above it that look like packages, outermost "src" left out.
+func moduleName(path string) string {
+	path = strings.TrimSuffix(path, ".py")
+	path = strings.TrimSuffix(path, "/__init__")
+	parts := strings.Split(path, "/")
+	for len(parts) > 1 && (parts[0] == "." || parts[0] == ".." || parts[0] == "" || parts[0] == "src" || strings.ContainsAny(parts[0], "-. ")) {
+		parts = parts[1:]
+	}
+	return strings.Join(parts, ".")
+}

@@ -1,0 +1,197 @@
+package scan
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"os"
+	"runtime"
+	"runtime/debug"
+	"sync"
+	"sync/atomic"
+
+	"reed/internal/analyze"
+	"reed/internal/lang"
+	"reed/internal/model"
+	"reed/internal/source"
+)
+
+// window is how many files may be done ahead of the one that is next to be
+// handed on; it bounds memory on trees of any size.
+const window = 512
+
+// Run analyses the files of a tree in parallel and hands each result to take,
+// in the order of tree.Entries. What was left out while reading is added to
+// tree.Left. It stops at the first error of take or when ctx ends.
+func Run(ctx context.Context, tree *Tree, o Options, want analyze.Options, take func(*analyze.Result) error) error {
+	workers := o.Workers
+	if workers <= 0 {
+		workers = runtime.GOMAXPROCS(0)
+	}
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	n := len(tree.Entries)
+	var next atomic.Int64
+	results := make([]chan *analyze.Result, window)
+	for i := range results {
+		results[i] = make(chan *analyze.Result, 1)
+	}
+	ahead := make(chan struct{}, window)
+	var wg sync.WaitGroup
+	var left [16]atomic.Int64
+	for range workers {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			w := newWorker(want, &left)
+			for {
+				select {
+				case ahead <- struct{}{}:
+				case <-ctx.Done():
+					return
+				}
+				i := int(next.Add(1)) - 1
+				if i >= n {
+					return
+				}
+				results[i%window] <- w.read(&tree.Entries[i])
+			}
+		}()
+	}
+	var err error
+	for i := range n {
+		var r *analyze.Result
+		select {
+		case r = <-results[i%window]:
+		case <-ctx.Done():
+			err = ctx.Err()
+		}
+		if err == nil && r != nil {
+			err = take(r)
+		}
+		if err != nil {
+			break
+		}
+		<-ahead
+		if o.Progress != nil && i%64 == 0 {
+			o.Progress(i, n)
+		}
+	}
+	cancel()
+	wg.Wait()
+	tree.Left.Generated += int(left[leftGenerated].Load())
+	tree.Left.Minified += int(left[leftMinified].Load())
+	tree.Left.Binary += int(left[leftBinary].Load())
+	return err
+}
+
+const (
+	leftGenerated = iota
+	leftMinified
+	leftBinary
+)
+
+// worker reads files with memory of its own that it uses again.
+type worker struct {
+	analyzer *analyze.Analyzer
+	buf      []byte
+	left     *[16]atomic.Int64
+	want     analyze.Options
+}
+
+func newWorker(want analyze.Options, left *[16]atomic.Int64) *worker {
+	return &worker{analyzer: analyze.New(want), left: left, want: want}
+}
+
+// keep is the size of a buffer in bytes that a worker holds on to.
+const keep = 2 << 20
+
+// read analyses one file; nil means that there is nothing to tell about it.
+func (w *worker) read(e *Entry) (r *analyze.Result) {
+	defer func() {
+		if p := recover(); p != nil {
+			r = &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{
+				File: e.Path, Text: fmt.Sprintf("left out: Reed failed on this file, which is a mistake in Reed (%v in %s)", p, firstFrame(debug.Stack()))}}}
+			w.analyzer = analyze.New(w.want)
+		}
+	}()
+	text, err := w.load(e)
+	if err != nil {
+		return &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{File: e.Path, Text: "left out: it cannot be read (" + reason(err) + ")"}}}
+	}
+	spec := e.Spec
+	if spec == nil {
+		spec = lang.ByFirstLine(text)
+	}
+	switch {
+	case spec == nil:
+		if e.Named {
+			return &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{File: e.Path, Text: "left out: neither its name nor its first line tells a language that Reed reads"}}}
+		}
+		return nil
+	case source.Binary(text):
+		w.left[leftBinary].Add(1)
+		if e.Named {
+			return &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{File: e.Path, Text: "left out: it is a binary file"}}}
+		}
+		return nil
+	case !e.Named && generatedText(text):
+		w.left[leftGenerated].Add(1)
+		return nil
+	case !e.Named && spec.Features.Has(lang.ErrorFirst) && minified(text):
+		w.left[leftMinified].Add(1)
+		return nil
+	}
+	r = w.analyzer.File(spec, e.Path, text, e.Module, e.Test)
+	if cap(w.buf) > keep {
+		w.buf = nil
+		w.analyzer.Release()
+	}
+	return r
+}
+
+// load reads a file into the worker's buffer and decodes it.
+func (w *worker) load(e *Entry) ([]byte, error) {
+	f, err := os.Open(e.Path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	size := int(e.size)
+	if size+1 > cap(w.buf) {
+		w.buf = make([]byte, 0, size+size/4+512)
+	}
+	buf := w.buf[:0]
+	for {
+		n, err := f.Read(buf[len(buf):cap(buf)])
+		buf = buf[:len(buf)+n]
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return nil, err
+		}
+		if len(buf) == cap(buf) {
+			buf = append(buf, 0)[:len(buf)]
+		}
+		if n == 0 && len(buf) >= size {
+			break
+		}
+	}
+	w.buf = buf
+	return source.Decode(buf), nil
+}
+
+// firstFrame names the function of Reed that panicked.
+func firstFrame(stack []byte) string {
+	for _, line := range bytes.Split(stack, []byte("\n")) {
+		if bytes.HasPrefix(line, []byte("reed/internal/")) && !bytes.Contains(line, []byte("scan.(*worker).read")) {
+			if at := bytes.LastIndexByte(line, '('); at > 0 {
+				line = line[:at]
+			}
+			return string(line)
+		}
+	}
+	return "an unknown place"
+}
