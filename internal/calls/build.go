@@ -272,8 +272,15 @@ func (f *File) formatCall(from, to int32, depth int) (built, bool) {
 	if f.Kind(to-1) == ')' {
 		open = f.Lex.Partner[to-1]
 	}
-	if open <= from || f.Kind(open-1) != lex.Ident || !formatters[f.Text(open-1)] || f.chainStart(open-1) != from {
+	if open <= from || f.Kind(open-1) != lex.Ident || !formatters[f.Text(open-1)] {
 		return built{}, false
+	}
+	if start := f.chainStart(open - 1); start != from {
+		for i := from; i < start; i = f.Skip(i) { // neighbouring strings are one
+			if !f.Kind(i).IsString() || !f.Spec.Features.Has(lang.JoinedStrings) {
+				return built{}, false
+			}
+		}
 	}
 	b := built{shape: model.Formatted}
 	args := f.arguments(open)

@@ -178,6 +178,12 @@ func (f *File) bare(c outline.Call, name string) (*catalog.Sig, held, bool) {
 				return sig, h, true
 			}
 		}
+		for _, sig := range f.Cat.Sigs(name) { // another module's print is a print
+			if sig.Lib.Bare && sig.Print() == "print" && f.Spec.Features.Has(lang.IndentBlocks) {
+				h.certain = false
+				return sig, h, true
+			}
+		}
 		return nil, h, false
 	}
 	if f.funcs[name] || f.Kind(c.Name-1).Role() == lang.New {
@@ -334,6 +340,11 @@ func (f *File) levelArgument(s *Site, h *held) {
 		return
 	}
 	f.setLevelFrom(s, s.Args[at])
+	if a := s.Args[at]; s.Level == model.NoLevel && f.hasString(a) { // log("text"): the level was left out
+		sig := *s.Sig
+		sig.LevelAt, sig.Message = -1, at
+		s.Sig = &sig
+	}
 }
 
 // pythonLevels are the numbers of the standard library's levels.

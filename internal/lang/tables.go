@@ -100,7 +100,7 @@ var JavaScript = Spec{
 	Extensions:   []string{".js", ".jsx", ".mjs", ".cjs", ".es6"},
 	Filenames:    []string{"Jakefile"},
 	Interpreters: []string{"node", "nodejs", "deno", "bun"},
-	Features:     BraceBlocks | NewlineEnds | RegexLiterals | Markup | NamedMethods | CaseScopes | ErrorFirst | ConstantLambdas | Decorators,
+	Features:     BraceBlocks | NewlineEnds | RegexLiterals | Markup | NamedMethods | CaseScopes | ErrorFirst | ConstantLambdas | Decorators | TypeSuffix, // Flow writes types as TypeScript does
 	LineComments: []string{"//"},
 	BlockOpen:    "/*", BlockClose: "*/",
 	IdentBytes:    "$#",

@@ -76,6 +76,10 @@ func (p *parser) statement(i, end, scope int32) int32 {
 		if !p.f.Has(lang.BareHeaders) {
 			return p.declaration(i, end, scope)
 		}
+	case lang.Const, lang.Var:
+		if p.f.Has(lang.ConstantLambdas) {
+			p.declared = i + 1
+		}
 	case lang.Debugger:
 		p.callName(i, -1, scope)
 		return i + 1

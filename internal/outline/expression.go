@@ -33,6 +33,11 @@ func (p *parser) expression(i, end, scope int32, stop until) int32 {
 				i = next
 				continue
 			}
+		case lex.String:
+			if p.kind(i+1) == '(' && p.f.Has(lang.NamedMethods) && p.literalMethod(i, end) {
+				i = p.method(i, i, i+1, end, scope, 0)
+				continue
+			}
 		case '(', '[', '{', lex.ValueBegin:
 			if next := p.bracket(i, end, scope, top); next > 0 {
 				i = next
@@ -143,6 +148,11 @@ func (p *parser) identifier(i, end, scope int32) int32 {
 			p.callName(i, i+2, scope)
 		}
 	case '<':
+		if p.f.Has(lang.TypeSuffix) && (p.kind(i-1) == ',' || p.kind(i-1) == '{') {
+			if open := p.generics(i+1, end); p.kind(open) == '(' && p.bodyFollows(open, end) {
+				return p.method(i, i, open, end, scope, 0)
+			}
+		}
 		if !p.f.Has(lang.BareHeaders) && p.names.Candidate(p.text(i)) {
 			if after := p.generics(i+1, end); after > i+2 && p.kind(after) == '(' {
 				p.callName(i, after, scope)
@@ -165,11 +175,7 @@ func (p *parser) identifier(i, end, scope int32) int32 {
 // literalMethod reports whether "name(" at i begins a method of an object
 // literal: a body follows the brackets and a brace or comma stands before.
 func (p *parser) literalMethod(i, end int32) bool {
-	after := p.skip(i + 1)
-	if after >= end || after == i+2 {
-		return false
-	}
-	if k := p.kind(after); k != '{' && !(k == ':' && p.f.Has(lang.TypeSuffix)) {
+	if !p.bodyFollows(i+1, end) {
 		return false
 	}
 	before := i - 1
@@ -179,10 +185,18 @@ func (p *parser) literalMethod(i, end int32) bool {
 	if p.kind(before) == '*' {
 		before--
 	}
-	if k := p.kind(before); k != '{' && k != ',' {
+	k := p.kind(before)
+	return k == '{' || k == ','
+}
+
+// bodyFollows tells whether a function body stands behind the parameter list
+// that opens at open.
+func (p *parser) bodyFollows(open, end int32) bool {
+	after := p.skip(open)
+	if after >= end || after == open+1 {
 		return false
 	}
-	return p.kind(after) == '{' || p.kind(p.fieldType(after+1, end)) == '{'
+	return p.kind(after) == '{' || p.kind(after) == ':' && p.f.Has(lang.TypeSuffix) && p.kind(p.fieldType(after+1, end)) == '{'
 }
 
 // bracket handles an opening bracket in an expression. It returns 0 when its
@@ -196,7 +210,7 @@ func (p *parser) bracket(i, end, scope int32, top bool) int32 {
 		if p.kind(after) == p.arrow && after < end {
 			return p.lambda(i, i+1, after-1, after, end, scope)
 		}
-		if p.f.Has(lang.TypeSuffix) && p.kind(after) == ':' && (!p.endsOperand(i-1) || p.is(i-1, "async")) {
+		if p.f.Has(lang.TypeSuffix) && p.kind(after) == ':' && (!p.endsOperand(i-1) && p.kind(i-1) != '?' || p.is(i-1, "async")) {
 			if arrow := p.resultArrow(after+1, end); arrow > 0 {
 				return p.lambda(i, i+1, after-1, arrow, end, scope)
 			}
@@ -255,7 +269,7 @@ func (p *parser) newBefore(open int32) bool {
 		switch k := p.kind(j); {
 		case k.Role() == lang.New:
 			return true
-		case k == lex.Ident, k == '.', k == '<', k == '>', k == ',', k == '?', k == '[', k == ']', k.Role() == lang.Throws:
+		case k == lex.Ident, k == '.', k == '<', k == '>', k == ',', k == '?', k == '[', k == ']', k.Role() == lang.Throws, k.Role() == lang.Word:
 		default:
 			return false
 		}
@@ -437,6 +451,12 @@ func (p *parser) purpose(head int32, s *Scope) Kind {
 // function value at head, -1 when none does.
 func (p *parser) nameOf(head, scope int32) int32 {
 	before := head - 1
+	if p.kind(before) == '>' && p.f.Has(lang.TypeSuffix) { // <T>(x) => …
+		for n := 0; n < 60 && before > 0 && p.kind(before) != '<'; n++ {
+			before--
+		}
+		before--
+	}
 	if p.is(before, "async") {
 		before--
 	}
@@ -454,16 +474,11 @@ func (p *parser) nameOf(head, scope int32) int32 {
 		if !p.f.Has(lang.ConstantLambdas) {
 			return -1
 		}
-		if p.kind(before-1) == lex.Ident && p.kind(before-2) != ':' && p.kind(before-2) != '|' {
-			return before - 1
+		if d := p.declared; d > 0 && d < head && d >= p.Scopes[scope].Open && p.kind(d+1) == ':' && p.Scopes[scope].Kind != Type {
+			return d // const name: Type = …
 		}
-		for j, n := before-1, 0; j > 0 && n < 40; j, n = j-1, n+1 {
-			if r := p.role(j); r == lang.Const || r == lang.Var {
-				return j + 1
-			}
-			if p.kind(j) == ';' {
-				break
-			}
+		if p.kind(before-1) == lex.Ident {
+			return before - 1
 		}
 	case ':':
 		if !p.f.Has(lang.ConstantLambdas) {

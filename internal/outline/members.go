@@ -271,14 +271,16 @@ func (p *parser) typeDeclaration(keyword, head, end, scope int32) int32 {
 	}
 	s.ParamsFrom = j
 	for j < end && p.kind(j) != '{' && p.kind(j) != ';' {
-		if p.kind(j) == '(' || p.kind(j) == '[' {
+		switch p.kind(j) {
+		case '(', '[':
 			j = p.skip(j)
-			continue
+		case '<':
+			j = p.generics(j, end)
+		case '}', ')':
+			return j
+		default:
+			j++
 		}
-		if p.f.Has(lang.NewlineEnds) && p.fresh(j) && p.role(j) != lang.Throws && !p.is(j, "implements") && p.kind(j) != lex.Ident && p.kind(j) != ',' {
-			break
-		}
-		j++
 	}
 	s.ParamsTo = j
 	if p.kind(j) != '{' || j >= end {

@@ -115,16 +115,17 @@ func wordsOf(spec *lang.Spec) *words {
 
 type parser struct {
 	*Outline
-	toks    []lex.Token
-	partner []int32
-	src     []byte
-	f       lang.Feature
-	words   *words
-	names   Names
-	depth   int
-	arrow   lex.Kind // the token between the parameters and the body of a lambda
-	held    int32    // name of the field whose value is being walked, -1 outside
-	opens   []int32  // brackets open in the expressions being walked
+	toks     []lex.Token
+	partner  []int32
+	src      []byte
+	f        lang.Feature
+	words    *words
+	names    Names
+	depth    int
+	arrow    lex.Kind // the token between the parameters and the body of a lambda
+	declared int32    // name in the latest const, let or var statement
+	held     int32    // name of the field whose value is being walked, -1 outside
+	opens    []int32  // brackets open in the expressions being walked
 }
 
 // Build fills out from the tokens of src.
