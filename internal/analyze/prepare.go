@@ -1,6 +1,63 @@
 package analyze
 
-import "reed/internal/rule"
+import (
+	"bytes"
+	"path"
+	"strings"
+
+	"reed/internal/lang"
+	"reed/internal/rule"
+	"reed/internal/rules"
+)
 
 // prepare settles what rules ask about a file as a whole.
-func prepare(p *rule.Pass) {}
+func prepare(p *rule.Pass) {
+	p.Program = program(p)
+	rules.Hide(p)
+}
+
+// programFolders hold programs, scripts and examples whose output is meant.
+var programFolders = map[string]bool{
+	"bin": true, "scripts": true, "script": true, "tools": true, "tool": true, "cli": true, "cmd": true, "commands": true, "examples": true, "example": true, "samples": true, "sample": true, "demo": true, "demos": true, "benchmarks": true, "benchmark": true, "bench": true,
+	"docs": true, "doc": true, "hack": true, "build": true, "contrib": true, "tutorial": true, "tutorials": true, "management": true, "console": true, "misc": true, "_gen": true, "testing": true, "tests": true, "test": true,
+}
+
+// programMarks are pieces of text that only programs with a console have, by
+// language.
+var programMarks = map[string][]string{
+	"python":     {"__name__ ==", "import argparse", "import optparse", "from optparse", "from argparse", "import click", "import typer", "import getopt", "from cmd import", "import cmd\n"},
+	"java":       {"public static void main(", "static void main("},
+	"csharp":     {"static void Main(", "static int Main(", "static async Task Main(", "static async Task<int> Main(", "Console.ReadLine(", "Console.ReadKey("},
+	"javascript": {"process.argv", "require('commander", "require('yargs", "require.main", "require('inquirer", "require('readline"},
+	"typescript": {"process.argv", "from 'commander'", "from 'yargs'", "from 'inquirer'", "from 'readline'"},
+	"go":         {"package main\n", "package main\r", "flag.Parse()"},
+}
+
+// program tells whether prints are the output of this file: a command-line
+// program, a script, a build file, an example.
+func program(p *rule.Pass) bool {
+	text := p.Src.Text
+	if bytes.HasPrefix(text, []byte("#!")) {
+		return true
+	}
+	dir, base := path.Split(p.Src.Path)
+	for _, part := range strings.Split(strings.ToLower(strings.Trim(dir, "/")), "/") {
+		if programFolders[part] {
+			return true
+		}
+	}
+	stem, _, _ := strings.Cut(strings.ToLower(base), ".")
+	switch stem {
+	case "setup", "gruntfile", "gulpfile", "jakefile", "cli", "main", "__main__", "build", "conftest", "manage", "fabfile", "noxfile", "tasks", "usage", "help", "rollup", "webpack", "magefile":
+		return true
+	}
+	if p.Spec.Features.Has(lang.ErrorFirst) && strings.Contains(base, ".config.") {
+		return true
+	}
+	for _, mark := range programMarks[p.Spec.Name] {
+		if bytes.Contains(text, []byte(mark)) {
+			return true
+		}
+	}
+	return false
+}

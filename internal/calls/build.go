@@ -219,6 +219,9 @@ func (f *File) joined(from, to int32, depth int) (built, bool) {
 			return
 		}
 		p := f.build(a, z, depth+1)
+		if f.constantName(a, z) {
+			p = built{shape: model.Constant, text: "{}", raw: "{}"}
+		}
 		if p.shape == model.Constant && (f.Kind(a) == lex.Number || f.Kind(a).Role() == lang.Literal) && stringParts == 0 {
 			others++
 		}
@@ -257,6 +260,18 @@ func (f *File) joined(from, to int32, depth int) (built, bool) {
 		b.shape = model.Formatted
 	}
 	return b, true
+}
+
+// constantName tells whether the tokens name a constant by the custom of
+// capital letters: PREFIX, Names.PREFIX.
+func (f *File) constantName(from, to int32) bool {
+	for i := from; i < to; i++ {
+		if k := f.Kind(i); k != lex.Ident && k != '.' {
+			return false
+		}
+	}
+	last := f.Text(to - 1)
+	return len(last) > 1 && isUpper(last)
 }
 
 // formatters are functions and methods that make a text from a format.

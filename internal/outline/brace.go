@@ -154,7 +154,11 @@ func (p *parser) body(s Scope, i, end int32) int32 {
 	}
 	p.depth++
 	defer func() { p.depth-- }()
-	return p.within(s, func(at int32) int32 { return p.statement(i, end, at) })
+	next := p.within(s, func(at int32) int32 { return p.statement(i, end, at) })
+	if p.kind(next) == ';' && next < end {
+		next++
+	}
+	return next
 }
 
 // header returns the tokens of a control header and where the body begins.

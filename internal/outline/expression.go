@@ -286,7 +286,7 @@ func (p *parser) keyword(i, start, end, scope int32, top bool) (next int32, done
 	case lang.Lambda:
 		return p.wordLambda(i, end, scope), false
 	case lang.Class:
-		if k := p.kind(i + 1); (k == '{' || k == lex.Ident) && p.kind(i-1) != '.' && !p.f.Has(lang.IndentBlocks) {
+		if k := p.kind(i + 1); (k == '{' || k == lex.Ident || k.Role() == lang.Throws) && p.kind(i-1) != '.' && !p.f.Has(lang.IndentBlocks) {
 			return p.typeDeclaration(i, i, end, scope), false
 		}
 	case lang.Struct:

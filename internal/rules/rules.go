@@ -1,5 +1,5 @@
-// Package rules holds the checks, one file each with its page and samples,
-// and the one list of them.
+// Package rules holds the checks, each with its page and samples, and the one
+// list of them.
 package rules
 
 import "reed/internal/rule"
@@ -7,7 +7,13 @@ import "reed/internal/rule"
 // All returns every rule, by concern and then in the order of importance.
 func All() []*rule.Rule { return all }
 
-var all = []*rule.Rule{}
+var all = []*rule.Rule{
+	FailureUnderstated, ErrorWithoutFailure, WordingContradictsLevel,
+	MessageConcatenated, MessageInterpolated, MessageFormatted, PlaceholderMismatch, MessageVague,
+	PrintLeftover, DumpLeftover, DebuggerLeftover,
+	CauseDropped, SilentFailure, NoValues,
+	SecretValue, SecretLiteral, WholeObject,
+}
 
 // Find returns the rule of that name, or nil.
 func Find(name string) *rule.Rule {
@@ -17,4 +23,9 @@ func Find(name string) *rule.Rule {
 		}
 	}
 	return nil
+}
+
+// sample makes an example of a rule's page: a bad file and a good one.
+func sample(language, bad, good string) rule.Example {
+	return rule.Example{Language: language, Bad: bad, Good: good}
 }

@@ -1,0 +1,109 @@
+package rules
+
+import (
+	"reed/internal/calls"
+	"reed/internal/lang"
+	"reed/internal/model"
+	"reed/internal/rule"
+)
+
+// prints calls f for every print of one kind of leftover.
+func prints(p *rule.Pass, kind string, f func(s *calls.Site)) {
+	for i := range p.Sites {
+		if s := &p.Sites[i]; s.Kind == model.KindPrint && s.Sig.Print() == kind {
+			f(s)
+		}
+	}
+}
+
+// hasLogger tells whether the file logs through a library.
+func hasLogger(p *rule.Pass) bool {
+	for i := range p.Sites {
+		if p.Sites[i].Kind == model.KindLog {
+			return true
+		}
+	}
+	return false
+}
+
+func named(s *calls.Site) string {
+	if s.Receiver == "" {
+		return code(s.Method)
+	}
+	return code(s.Receiver + "." + s.Method)
+}
+
+// PrintLeftover finds prints in application code.
+var PrintLeftover = &rule.Rule{
+	Name: "print-leftover", Concern: rule.Print, Severity: model.SeverityWarning, Confidence: "medium",
+	Summary: "Application code prints instead of logging.",
+	Reason: `A print has no level, no time and no logger; it cannot be turned off or sent anywhere. In a file that has a
+logger it is nearly always left over from a search for a bug.`,
+	Exceptions: `The output of a command-line program, a script or a build file is its purpose and is not reported.`,
+	Examples: []rule.Example{
+		sample("python", "import logging\nlog = logging.getLogger(__name__)\n\n\ndef read(gauge):\n    log.info(\"reading %s\", gauge)\n    print(\"got here\", gauge)\n", "import logging\nlog = logging.getLogger(__name__)\n\n\ndef read(gauge):\n    log.info(\"reading %s\", gauge)\n"),
+		sample("java", "import org.slf4j.Logger;\nclass Siren {\n  Logger log;\n  void sound(String post) { log.info(\"sounding {}\", post); System.out.println(post); }\n}\n", "import org.slf4j.Logger;\nclass Siren {\n  Logger log;\n  void sound(String post) { log.info(\"sounding {}\", post); }\n}\n"),
+		sample("typescript", "import pino from 'pino';\nconst log = pino();\nexport function place(pin: string) {\n  console.log(pin);\n  log.info({ pin }, 'pin placed');\n}\n", "import pino from 'pino';\nconst log = pino();\nexport function place(pin: string) {\n  log.info({ pin }, 'pin placed');\n}\n"),
+	},
+	Check: func(p *rule.Pass) {
+		if p.Program {
+			return
+		}
+		logger := hasLogger(p)
+		prints(p, "print", func(s *calls.Site) {
+			n := rule.Note{From: s.First, To: s.Close + 1, Scope: s.Scope, Text: named(s) + " writes past the logging of this program.", Remedy: "Log it at the level it deserves, or take it out."}
+			if logger {
+				n.Text = named(s) + " writes past the logger that this file has."
+			}
+			if !logger || s.Method == "write" || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
+				n.Severity, n.Confidence = model.SeverityNote, "low"
+			}
+			p.Report(n)
+		})
+	},
+}
+
+// DumpLeftover finds stack traces and variables dumped to the console.
+var DumpLeftover = &rule.Rule{
+	Name: "dump-leftover", Concern: rule.Print, Severity: model.SeverityWarning, Confidence: "high",
+	Summary: "A stack trace or a variable is dumped to the console.",
+	Reason: `The dump goes to a stream that nobody keeps, without time, level or logger, and often shows more than it
+should. A logger takes the exception as it is.`,
+	Exceptions: `Leave it in a command-line program whose users are to see the trace.`,
+	Examples: []rule.Example{
+		sample("python", "import traceback\n\n\ndef read(gauge):\n    try:\n        gauge.read()\n    except OSError:\n        traceback.print_exc()\n", "import logging\nlog = logging.getLogger(__name__)\n\n\ndef read(gauge):\n    try:\n        gauge.read()\n    except OSError:\n        log.exception(\"gauge %s was not read\", gauge)\n"),
+		sample("java", "class Siren {\n  void sound() { try { ring(); } catch (Exception e) { e.printStackTrace(); } }\n}\n", "import org.slf4j.Logger;\nclass Siren {\n  Logger log;\n  void sound() { try { ring(); } catch (Exception e) { log.error(\"siren did not sound\", e); } }\n}\n"),
+		sample("javascript", "function tile(t) {\n  console.dir(t);\n}\n", "const log = require('pino')();\nfunction tile(t) {\n  log.debug({ tile: t.id }, 'tile loaded');\n}\n"),
+	},
+	Check: func(p *rule.Pass) {
+		prints(p, "dump", func(s *calls.Site) {
+			n := rule.Note{From: s.First, To: s.Close + 1, Scope: s.Scope, Text: named(s) + " dumps to the console.", Remedy: "Hand the exception or value to a logger."}
+			if p.Program {
+				n.Severity, n.Confidence = model.SeverityNote, "low"
+			}
+			p.Report(n)
+		})
+	},
+}
+
+// DebuggerLeftover finds breakpoints left in the code.
+var DebuggerLeftover = &rule.Rule{
+	Name: "debugger-leftover", Concern: rule.Print, Severity: model.SeverityError, Confidence: "high",
+	Summary:    "A breakpoint is left in the code.",
+	Reason:     `It stops the program, or waits for a person who is not there.`,
+	Exceptions: `Leave it where it stands behind a switch that only developers set, and say so.`,
+	Examples: []rule.Example{
+		sample("python", "def read(gauge):\n    breakpoint()\n    return gauge.read()\n", "def read(gauge):\n    return gauge.read()\n"),
+		sample("javascript", "function tile(t) {\n  debugger;\n  return t;\n}\n", "function tile(t) {\n  return t;\n}\n"),
+		sample("csharp", "using System.Diagnostics;\nclass Lamp { void On() { Debugger.Break(); } }\n", "class Lamp { void On() { Light(); } }\n"),
+	},
+	Check: func(p *rule.Pass) {
+		prints(p, "debugger", func(s *calls.Site) {
+			n := rule.Note{From: s.First, To: s.Close + 1, Scope: s.Scope, Text: named(s) + " stops the program here.", Remedy: "Take it out."}
+			if s.Method == "Break" || s.Method == "Launch" || s.Guarded {
+				n.Severity, n.Confidence = model.SeverityWarning, "medium"
+			}
+			p.Report(n)
+		})
+	},
+}
