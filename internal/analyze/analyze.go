@@ -21,6 +21,7 @@ type Options struct {
 	Calls bool         // the call records
 	Tally bool         // counts for coverage
 	At    model.Level  // coverage as it is left at this threshold
+	Parts string       // also count calls by "library" or "logger"
 	Rules []*rule.Rule // the rules to run
 }
 
@@ -32,7 +33,7 @@ type Result struct {
 	Calls       []model.Call
 	Findings    []model.Finding
 	Tally       model.Tally
-	Loggers     map[string]*model.Tally // by logger, when there are names
+	Parts       map[string]*model.Tally // calls by library or logger, when asked for
 	Diagnostics []model.Diagnostic
 }
 
@@ -50,8 +51,9 @@ func New(o Options) *Analyzer { return &Analyzer{Options: o} }
 // Release gives back memory that a very large file took.
 func (a *Analyzer) Release() { a.file, a.src = calls.File{}, source.File{} }
 
-// File analyses the decoded text of one file. The text is not kept.
-func (a *Analyzer) File(spec *lang.Spec, path string, text []byte, module string, test bool) *Result {
+// File analyses the decoded text of one file. path is the file's name as it is
+// printed, rel its place below the root of the scan. The text is not kept.
+func (a *Analyzer) File(spec *lang.Spec, path, rel string, text []byte, module string, test bool) *Result {
 	r := &Result{File: path, Module: module, Language: spec.Name}
 	cat, err := catalog.For(spec.Name)
 	if err != nil {
@@ -84,14 +86,14 @@ func (a *Analyzer) File(spec *lang.Spec, path string, text []byte, module string
 		a.tally(r, outcomes)
 	}
 	if len(a.Rules) > 0 {
-		a.judge(r, outcomes)
+		a.judge(r, rel, outcomes)
 	}
 	return r
 }
 
-func (a *Analyzer) judge(r *Result, outcomes []calls.Outcome) {
+func (a *Analyzer) judge(r *Result, rel string, outcomes []calls.Outcome) {
 	p := rule.NewPass(&a.file, outcomes, r.Module, func(f model.Finding) { r.Findings = append(r.Findings, f) })
-	prepare(p)
+	prepare(p, rel)
 	for _, check := range a.Rules {
 		p.Run(check)
 	}
@@ -151,14 +153,13 @@ func (a *Analyzer) tally(r *Result, outcomes []calls.Outcome) {
 			}
 		}
 		t.Add(&one)
-		if s.Kind == model.KindLog {
-			if r.Loggers == nil {
-				r.Loggers = map[string]*model.Tally{}
+		switch a.Parts {
+		case "library":
+			part(r, s.Library, "(by name only)").Add(&one)
+		case "logger":
+			if s.Kind == model.KindLog {
+				part(r, s.Logger, "(no name)").Add(&one)
 			}
-			if r.Loggers[s.Logger] == nil {
-				r.Loggers[s.Logger] = &model.Tally{Files: 1}
-			}
-			r.Loggers[s.Logger].Add(&one)
 		}
 	}
 	for at := range f.Out.Scopes {
@@ -184,6 +185,20 @@ func (a *Analyzer) tally(r *Result, outcomes []calls.Outcome) {
 	for i := range outcomes {
 		a.tallyFailure(t, &outcomes[i])
 	}
+}
+
+// part returns the tally of one library or logger in the file.
+func part(r *Result, name, none string) *model.Tally {
+	if name == "" {
+		name = none
+	}
+	if r.Parts == nil {
+		r.Parts = map[string]*model.Tally{}
+	}
+	if r.Parts[name] == nil {
+		r.Parts[name] = &model.Tally{Files: 1}
+	}
+	return r.Parts[name]
 }
 
 func (a *Analyzer) tallyFailure(t *model.Tally, o *calls.Outcome) {

@@ -11,8 +11,8 @@ import (
 )
 
 // prepare settles what rules ask about a file as a whole.
-func prepare(p *rule.Pass) {
-	p.Program = program(p)
+func prepare(p *rule.Pass, rel string) {
+	p.Program = program(p, rel)
 	rules.Hide(p)
 }
 
@@ -34,14 +34,17 @@ var programMarks = map[string][]string{
 }
 
 // program tells whether prints are the output of this file: a command-line
-// program, a script, a build file, an example.
-func program(p *rule.Pass) bool {
+// program, a script, a build file, an example. rel is its place below the root.
+func program(p *rule.Pass, rel string) bool {
 	text := p.Src.Text
 	if bytes.HasPrefix(text, []byte("#!")) {
 		return true
 	}
-	dir, base := path.Split(p.Src.Path)
+	dir, base := path.Split(rel)
 	for _, part := range strings.Split(strings.ToLower(strings.Trim(dir, "/")), "/") {
+		if part == "src" && p.Spec.Features.Has(lang.TypedFuncs) {
+			break // below it folders are packages
+		}
 		if programFolders[part] {
 			return true
 		}

@@ -10,6 +10,7 @@ import (
 	"reed/internal/lex"
 	"reed/internal/model"
 	"reed/internal/outline"
+	"reed/internal/secret"
 )
 
 // site decides whether a call expression is a logging call or a print and,
@@ -395,6 +396,7 @@ func (f *File) place(s *Site) {
 			}
 		}
 	}
+	s.Message = secret.Mask(s.Message)
 	if s.Logger == "__name__" {
 		s.Logger = moduleName(f.Src.Path)
 	}
@@ -403,7 +405,7 @@ func (f *File) place(s *Site) {
 			s.Fields = append(s.Fields, v.Field)
 		}
 		if !f.isCause(s, v) {
-			s.Arguments = append(s.Arguments, cut(f.Source(v.From, v.To), 200))
+			s.Arguments = append(s.Arguments, secret.Mask(cut(f.Source(v.From, v.To), 200)))
 		}
 	}
 	if s.Arguments == nil {

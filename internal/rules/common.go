@@ -174,16 +174,14 @@ func rewritten(p *rule.Pass, s *calls.Site) string {
 	}
 	switch {
 	case s.Sig.Values == catalog.Pairs:
-		message = strings.TrimRight(strings.Join(strings.Fields(strings.NewReplacer("={}", "", ": {}", "", "'{}'", "", "{}", "").Replace(message)), " "), " :=,-")
-		if message == "" {
+		if message = withoutHoles(message); message == "" {
 			return ""
 		}
 		for i, v := range values {
 			values[i] = `"` + fieldName(v) + `", ` + v
 		}
 	case s.Sig.Values == catalog.Objects:
-		message = strings.TrimRight(strings.Join(strings.Fields(strings.NewReplacer("={}", "", ": {}", "", "{}", "").Replace(message)), " "), " :=,-")
-		if message == "" || after != "" {
+		if message = withoutHoles(message); message == "" || after != "" {
 			return ""
 		}
 		var members []string
@@ -217,6 +215,18 @@ func rewritten(p *rule.Pass, s *calls.Site) string {
 	return line
 }
 
+var dangling = regexp.MustCompile(`(?i)\b(for|to|of|at|in|with|from|on|by|is|was|and|as|the|an?|after|before|has|over|than)\s*\W*\{\}`)
+
+// withoutHoles takes the only value out of a message whose library wants it as
+// a field; "" when what is left would not read well.
+func withoutHoles(message string) string {
+	if strings.Count(message, "{}") != 1 || dangling.MatchString(message) {
+		return ""
+	}
+	message = strings.NewReplacer("={}", "", ": {}", "", "'{}'", "", "({})", "", "[{}]", "", "{}", "").Replace(message)
+	return strings.TrimRight(strings.Join(strings.Fields(message), " "), " :=,-")
+}
+
 var identifier = regexp.MustCompile(`[A-Za-z_][A-Za-z0-9_]*`)
 
 // fieldName makes a field name of an expression: its last name.
@@ -229,6 +239,9 @@ func fieldName(expression string) string {
 		return "value"
 	}
 	name := names[len(names)-1]
+	if name == strings.ToUpper(name) {
+		return strings.ToLower(name)
+	}
 	for _, prefix := range []string{"get_", "get"} {
 		if rest, ok := strings.CutPrefix(name, prefix); ok && rest != "" {
 			return strings.ToLower(rest[:1]) + rest[1:]

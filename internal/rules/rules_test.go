@@ -21,7 +21,7 @@ func TestRulesAreWellFormed(t *testing.T) {
 // review runs all rules over one file.
 func review(language, src string) []model.Finding {
 	a := analyze.New(analyze.Options{Rules: rules.All()})
-	return a.File(lang.ByName(language), "src/sample", []byte(src), "src", false).Findings
+	return a.File(lang.ByName(language), "src/sample", "src/sample", []byte(src), "src", false).Findings
 }
 
 func fired(findings []model.Finding, name string) (lines []int) {

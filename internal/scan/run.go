@@ -143,7 +143,7 @@ func (w *worker) read(e *Entry) (r *analyze.Result) {
 		w.left[leftMinified].Add(1)
 		return nil
 	}
-	r = w.analyzer.File(spec, e.Path, text, e.Module, e.Test)
+	r = w.analyzer.File(spec, e.Path, e.Rel, text, e.Module, e.Test)
 	if cap(w.buf) > keep {
 		w.buf = nil
 		w.analyzer.Release()

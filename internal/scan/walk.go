@@ -40,6 +40,7 @@ const maxSize = 10 << 20
 // Entry is one file to read.
 type Entry struct {
 	Path   string // as it is printed and opened
+	Rel    string // below the root of the walk
 	Module string
 	Named  bool // given on the command line itself
 	Test   bool
@@ -118,7 +119,7 @@ func Walk(ctx context.Context, o Options) (*Tree, error) {
 		p = filepath.ToSlash(filepath.Clean(p))
 		w := &walker{Options: o, Tree: t, ctx: ctx, root: p, single: len(o.Paths) == 1}
 		if !info.IsDir() {
-			t.Entries = append(t.Entries, Entry{Path: p, Module: w.rootModule(path.Dir(p)), Named: true, Test: isTest(p), Spec: lang.ByPath(p), size: info.Size()})
+			t.Entries = append(t.Entries, Entry{Path: p, Rel: path.Base(p), Module: w.rootModule(path.Dir(p)), Named: true, Test: isTest(p), Spec: lang.ByPath(p), size: info.Size()})
 			continue
 		}
 		if err := w.folder("", w.parentPatterns(), w.rootModule(p)); err != nil {
@@ -387,7 +388,7 @@ func (w *walker) file(e fs.DirEntry, below string, parts []string, patterns []gi
 		w.Diagnostics = append(w.Diagnostics, model.Diagnostic{File: full, Text: fmt.Sprintf("left out: %d MiB is more than the %d MiB that a source file may have; name the file itself to have it read", info.Size()>>20, maxSize>>20)})
 		return
 	}
-	w.Entries = append(w.Entries, Entry{Path: full, Module: module, Spec: spec, Test: test, size: info.Size()})
+	w.Entries = append(w.Entries, Entry{Path: full, Rel: below, Module: module, Spec: spec, Test: test, size: info.Size()})
 }
 
 // globbed tells whether a path, its name or a folder above it matches a glob.
