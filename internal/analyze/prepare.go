@@ -25,12 +25,12 @@ var programFolders = map[string]bool{
 // programMarks are pieces of text that only programs with a console have, by
 // language.
 var programMarks = map[string][]string{
-	"python":     {"__name__ ==", "import argparse", "import optparse", "from optparse", "from argparse", "import click", "import typer", "import getopt", "from cmd import", "import cmd\n"},
-	"java":       {"public static void main(", "static void main("},
+	"python":     {"__name__ ==", "import argparse", "import optparse", "from optparse", "from argparse", "import click", "import typer", "import getopt", "from cmd import", "import cmd\n", "input("},
+	"java":       {"public static void main(", "static void main(", "System.in"},
 	"csharp":     {"static void Main(", "static int Main(", "static async Task Main(", "static async Task<int> Main(", "Console.ReadLine(", "Console.ReadKey("},
 	"javascript": {"process.argv", "require('commander", "require('yargs", "require.main", "require('inquirer", "require('readline"},
 	"typescript": {"process.argv", "from 'commander'", "from 'yargs'", "from 'inquirer'", "from 'readline'"},
-	"go":         {"package main\n", "package main\r", "flag.Parse()"},
+	"go":         {"package main\n", "package main\r", "flag.Parse()", "os.Stdin"},
 }
 
 // program tells whether prints are the output of this file: a command-line

@@ -272,6 +272,9 @@ func (f *File) importOf(name string) *outline.Import {
 	return nil
 }
 
+// Imported tells whether a name is that of an import of this file.
+func (f *File) Imported(name string) bool { return f.importOf(name) != nil }
+
 // names returns the function and type that enclose a scope.
 func (f *File) names(scope int32) (function, typ string) {
 	at := scope

@@ -171,15 +171,7 @@ func (f *File) behind(s *Site, from int) {
 		for _, a := range behind {
 			f.fieldArgument(s, a)
 		}
-	case catalog.Objects:
-		for _, a := range behind {
-			if f.Kind(a.From) == '{' {
-				f.objectFields(s, a.From, true)
-			} else {
-				f.restValue(s, a, false)
-			}
-		}
-	case catalog.Rest, catalog.Joined, catalog.Keywords:
+	case catalog.Rest, catalog.Joined, catalog.Keywords, catalog.Objects:
 		f.restValues(s, f.expandArray(behind))
 	}
 }
@@ -491,7 +483,7 @@ func (f *File) errorLike(from, to, scope int32) bool {
 	if f.Kind(to-1) == ')' && f.Spec.Features.Has(lang.ErrorText) && to-from >= 5 && f.Is(to-3, "Error") && f.Kind(to-4) == '.' {
 		to -= 4 // err.Error()
 	}
-	if f.Kind(to-1) == ')' && f.Lex.Partner[to-1] == to-2 && (f.Is(to-3, "getCause") || f.Is(to-3, "exc_info") || f.Is(to-3, "getException")) {
+	if f.Kind(to-1) == ')' && f.Lex.Partner[to-1] == to-2 && (f.Is(to-3, "exc_info") || strings.HasPrefix(f.Text(to-3), "get") && (strings.HasSuffix(f.Text(to-3), "Cause") || strings.HasSuffix(f.Text(to-3), "Exception") || strings.HasSuffix(f.Text(to-3), "Throwable") || f.Is(to-3, "getThrown"))) {
 		return true
 	}
 	if f.Kind(to-1) != lex.Ident {
@@ -504,7 +496,7 @@ func (f *File) errorLike(from, to, scope int32) bool {
 			}
 		}
 		name := f.Text(to - 1)
-		return name == "InnerException" || name == "cause" || name == "Exception" || name == "err" || name == "error" && f.Kind(from).Role() != lang.Self && f.Spec.Features.Has(lang.ErrorFirst) || name == "reason" && false
+		return name == "InnerException" || name == "cause" || name == "Exception" || name == "err" || name == "error" && f.Kind(from).Role() != lang.Self && f.Spec.Features.Has(lang.ErrorFirst)
 	}
 	name := f.Text(from)
 	for _, n := range f.ErrorNames(scope) {

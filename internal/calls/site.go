@@ -317,8 +317,15 @@ func (f *File) acceptable(s *Site, h *held) bool {
 	if s.Sig.Lib.Fluent != nil && len(s.Args) == 0 && s.Sig.Method != nil && f.Kind(s.Close+1) == '.' {
 		return false
 	}
-	if m := s.Sig.Method; m != nil && m.Plain && len(s.Args) > 1 {
-		return false
+	if m := s.Sig.Method; m != nil && m.Plain && len(s.Args) > 0 && !strings.HasPrefix(f.Source(s.Args[0].From, s.Args[0].To), "System.") {
+		return false // a stack trace for somebody else
+	}
+	if s.Sig.Print() != "" {
+		for _, a := range s.Args {
+			if a.Key >= 0 && f.Is(a.Key, "file") && !strings.HasPrefix(f.Source(a.From, a.To), "sys.") {
+				return false // into a file
+			}
+		}
 	}
 	if s.Sig.Lib.Name == "jul" && s.Method == "config" && len(s.Args) == 0 {
 		return false

@@ -52,6 +52,7 @@ func TestStringsAndValues(t *testing.T) {
 		{"javascript", `a = b / c / d; e = /[/"]\/x/g.test(f) ? g / 2 : /y/`, `a = b / c / d ; e = R/[/"]\/x/g . test ( f ) ? g / 2 : R/y/`},
 		{"javascript", `if (x) /re/.exec(y); (z) / 2`, `if ( x ) R/re/ . exec ( y ) ; ( z ) / 2`},
 		{"javascript", `const el = <Map a="it's" b={() => log.info("x")}>don't {v} <br/></Map>; n < m`, `const el = < Map a = M"it's" b = { ( ) => log . info ( S"x" ) } > Mdon't { v } M < br /> </ Map > ; n < m`},
+		{"javascript", `x = <A<B<C>> d="e">f</A>; y`, `x = < A <B<C>> d = M"e" > Mf </ A > ; y`},
 		{"typescript", `const f = <T>(x: T) => a < b`, `const f = < T > ( x : T ) => a < b`},
 		{"go", "s := `raw \" \\` + \"a\\\"b\" + '\\''; c <- d", "s := S`raw \" \\` + S\"a\\\"b\" + S'\\'' ; c <- d"},
 		{"go", "x := 0x1p-2 + 1.5e+3 + 'a'", "x := 0x1p-2 + 1.5e+3 + S'a'"},

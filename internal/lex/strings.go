@@ -405,6 +405,8 @@ func (s *scanner) markup() {
 			s.newLine = true
 		case s.t.class[b] == clsSpace:
 			s.pos++
+		case b == '<':
+			s.add(MarkupPunct, s.typeArguments())
 		case b == '{':
 			s.markupCode()
 			return
@@ -446,6 +448,23 @@ func (s *scanner) markup() {
 			s.add(MarkupPunct, 1)
 		}
 	}
+}
+
+// typeArguments returns the length of the type arguments that begin here,
+// as in <List<Gauge> …>, 1 when none do.
+func (s *scanner) typeArguments() int {
+	depth := 0
+	for i := 0; i < 200 && s.pos+i < len(s.src); i++ {
+		switch s.src[s.pos+i] {
+		case '<':
+			depth++
+		case '>':
+			if depth--; depth == 0 {
+				return i + 1
+			}
+		}
+	}
+	return 1
 }
 
 // markupCode opens the brace of code inside markup.

@@ -72,13 +72,16 @@ func article(level string) string {
 
 var (
 	// failureWords speak of something that went wrong just now.
-	failureWords = regexp.MustCompile(`(?i)\b(failed to|failure (?:to|while|when|in)|failed (?:while|when|with|because)|could ?n[o']t|couldn't|cannot|can't|unable to|error (?:while|when|during|occurr?ed|in|reading|writing|parsing|sending|loading|processing|opening|creating|connecting|getting|closing|executing)|exception (?:while|when|during|occurr?ed|in|caught|thrown)|unexpected error|unhandled exception|crashed|fatal error)\b`)
+	failureWords = regexp.MustCompile(`(?i)\b(failed to|failure (?:to|while|when|in)|failed (?:while|when|with|because)|could not|couldn't|unable to|error (?:while|when|during|occurr?ed|in|reading|writing|parsing|sending|loading|processing|opening|creating|connecting|getting|closing|executing)|exception (?:while|when|during|occurr?ed|in|caught|thrown)|unexpected error|unhandled exception|fatal error)\b`)
+	// inability opens a message about something that did not work; further on it
+	// is often a plain fact.
+	inability = regexp.MustCompile(`(?i)^\W*(?:\w+[:,] )?(cannot|can't|can not)\b`)
 	// softened take the edge off: it is expected, optional, tried again, negated.
-	softened = regexp.MustCompile(`(?i)\b(no errors?|without|not an error|ignor\w*|skip\w*|retry\w*|retri\w*|try(?:ing)? again|fall(?:ing)? ?back|default\w*|instead|expected|optional|if\b|unless|may\b|might|maybe|will be|assum\w*|probably|already|0 errors|error count|number of|again|either|when enabled|disabled|harmless|recover\w*|continu\w*|reconnect\w*|temporar\w*|test\w*|yet|simulat\w*|usage|warning)\b`)
+	softened = regexp.MustCompile(`(?i)\b(no errors?|without|not an error|ignor\w*|skip\w*|retry\w*|retri\w*|try(?:ing)? again|fall(?:ing)? ?back|default\w*|instead|expected|optional|if\b|unless|may\b|might|maybe|will be|assum\w*|probably|already|0 errors|error count|number of|again|either|when enabled|disabled|harmless|recover\w*|continu\w*|reconnect\w*|temporar\w*|test\w*|yet|simulat\w*|usage|warning|creat\w*|search\w*|attempt\w*)\b`)
 	// progressWords open a message that reports that all is well.
 	progressWords = regexp.MustCompile(`(?i)^\W*(successfully\b|started\b|starting\b|listening\b|connected to\b|initiali[sz]ed\b|initiali[sz]ing\b|finished\b|completed\b|ready\b|loaded\b|loading\b|registered\b|created\b|[\w ]{1,40} (?:started|completed|finished|initiali[sz]ed|connected|loaded) ?(?:successfully|ok|[.!])?$|.*\bsuccessfully[.! ]*$)`)
 	// troubled speak of anything that is not plain progress.
-	troubled = regexp.MustCompile(`(?i)\b(not|no|non|without|fail\w*|err\w*|but|deprecat\w*|retry\w*|timeout|timed|insecure|unsafe|unknown|invalid|missing|slow\w*|late|lost|wrong|unable|except\w*|twice|already|only|too|old|never|corrupt\w*|bad|denied|refus\w*|reject\w*|unexpected|skip\w*|ignor\w*|warn\w*|shut\w*|stop\w*|terminat\w*|abort\w*|kill\w*|disab\w*|dry|test\w*|debug|experimental|unstable|reconnect\w*|restart\w*|recover\w*|fall\w*|cannot|can't|couldn't|didn't|unsupported|incomplete|partial\w*|empty|stale|dangerous\w*|exceed\w*|reset\w*|forc\w*|rollback|undo\w*)\b`)
+	troubled = regexp.MustCompile(`(?i)\b(not|no|non|should\w*|without|fail\w*|err\w*|but|deprecat\w*|retry\w*|timeout|timed|insecure|unsafe|unknown|invalid|missing|slow\w*|late|lost|wrong|unable|except\w*|twice|already|only|too|old|never|corrupt\w*|bad|denied|refus\w*|reject\w*|unexpected|skip\w*|ignor\w*|warn\w*|shut\w*|stop\w*|terminat\w*|abort\w*|kill\w*|disab\w*|dry|test\w*|debug|experimental|unstable|reconnect\w*|restart\w*|recover\w*|fall\w*|cannot|can't|couldn't|didn't|unsupported|incomplete|partial\w*|empty|stale|dangerous\w*|exceed\w*|reset\w*|forc\w*|rollback|undo\w*)\b`)
 )
 
 // handles tells whether a failure path does something about the failure

@@ -44,6 +44,9 @@ func dropped(p *rule.Pass, s *calls.Site) {
 		}
 	}
 	name := errorName(p, s)
+	if withTrace(p, s, name) {
+		return
+	}
 	if p.Scope(o.Scope).Name < 0 && !p.Spec.Features.Has(lang.IndentBlocks) {
 		return // nothing is caught by name
 	}
@@ -60,6 +63,22 @@ func dropped(p *rule.Pass, s *calls.Site) {
 		}
 	}
 	at(p, s, text, causeRemedy(p, s, name))
+}
+
+// withTrace tells whether a call writes the stack trace as text: err.stack,
+// traceback.format_exc(), ex.ToString() in C#.
+func withTrace(p *rule.Pass, s *calls.Site, name string) bool {
+	for i := s.First; i <= s.Close; i++ {
+		switch p.Text(i) {
+		case "stack", "format_exc", "format_exception", "getStackTrace", "getStackTraceAsString", "StackTrace", "inspect", "getFullStackTrace":
+			return true
+		case "ToString":
+			if p.Is(i-2, name) && p.Spec.Features.Has(lang.Properties) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // mentions tells whether a call names a variable among its arguments.
@@ -79,7 +98,7 @@ func mentions(p *rule.Pass, s *calls.Site, name string) bool {
 // name.
 func anyErrorMentioned(p *rule.Pass, s *calls.Site) bool {
 	for i := s.First; i <= s.Close; i++ {
-		if p.Kind(i) == lex.Ident && i != s.Name && outline.IsErrorName(p.Text(i)) {
+		if p.Kind(i) == lex.Ident && i != s.Name && (outline.IsErrorName(p.Text(i)) || strings.HasSuffix(strings.ToLower(p.Text(i)), "err")) {
 			return true
 		}
 	}

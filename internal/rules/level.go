@@ -20,9 +20,9 @@ below. With the usual thresholds nobody on call will see that anything went wron
 	Exceptions: `Leave it where the failure is expected: a value that may be missing, a second try, a default that the
 message names.`,
 	Examples: []rule.Example{
-		sample("python", "import logging\nlog = logging.getLogger(__name__)\n\n\ndef store(reading):\n    try:\n        db.put(reading)\n    except OSError as e:\n        log.debug(\"reading %s was not stored: %s\", reading, e)\n", "import logging\nlog = logging.getLogger(__name__)\n\n\ndef store(reading):\n    try:\n        db.put(reading)\n    except OSError:\n        log.warning(\"reading %s was not stored\", reading, exc_info=True)\n"),
+		sample("python", "import logging\nlog = logging.getLogger(__name__)\n\n\ndef store(reading):\n    try:\n        db.put(reading)\n    except OSError as e:\n        log.info(\"reading %s was not stored: %s\", reading, e)\n", "import logging\nlog = logging.getLogger(__name__)\n\n\ndef store(reading):\n    try:\n        db.put(reading)\n    except OSError:\n        log.warning(\"reading %s was not stored\", reading, exc_info=True)\n"),
 		sample("java", "import org.slf4j.Logger;\nclass Siren {\n  Logger log;\n  void sound(String post) { try { ring(post); } catch (RuntimeException e) { log.info(\"siren {} did not sound\", post, e); } }\n}\n", "import org.slf4j.Logger;\nclass Siren {\n  Logger log;\n  void sound(String post) { try { ring(post); } catch (RuntimeException e) { log.error(\"siren {} did not sound\", post, e); } }\n}\n"),
-		sample("go", "package depot\n\nimport \"log/slog\"\n\nfunc on(p string) {\n\tif err := start(p); err != nil {\n\t\tslog.Debug(\"pump did not start\", \"pump\", p, \"err\", err)\n\t}\n}\n", "package depot\n\nimport \"log/slog\"\n\nfunc on(p string) {\n\tif err := start(p); err != nil {\n\t\tslog.Error(\"pump did not start\", \"pump\", p, \"err\", err)\n\t}\n}\n"),
+		sample("go", "package depot\n\nimport \"log/slog\"\n\nfunc on(p string) {\n\tif err := start(p); err != nil {\n\t\tslog.Info(\"pump did not start\", \"pump\", p, \"err\", err)\n\t}\n}\n", "package depot\n\nimport \"log/slog\"\n\nfunc on(p string) {\n\tif err := start(p); err != nil {\n\t\tslog.Error(\"pump did not start\", \"pump\", p, \"err\", err)\n\t}\n}\n"),
 	},
 	Check: func(p *rule.Pass) {
 		for i := range p.Outcomes {
@@ -32,7 +32,7 @@ message names.`,
 }
 
 // excused are words by which a message tells that the failure is dealt with.
-var excused = regexp.MustCompile(`(?i)\b(ignor\w*|skip\w*|retry\w*|retri\w*|again|fall\w* ?back|default\w*|instead|optional|not found|does ?n[o']t exist|no such|missing|not available|unavailable|unsupported|not supported|already|cancel\w*|interrupt\w*|clos\w*|disconnect\w*|shut\w*|stop\w*|expected|harmless|best.effort|cleanup|not installed|disabled|will (?:use|try|be)|using|assum\w*|continu\w*|timeout|timed out|eof|gone|exit\w*)\b`)
+var excused = regexp.MustCompile(`(?i)\b(ignor\w*|skip\w*|retry\w*|retri\w*|again|fall\w* ?back|default\w*|instead|optional|not found|does ?n[o']t exist|no such|missing|not available|unavailable|unsupported|not supported|already|cancel\w*|interrupt\w*|clos\w*|disconnect\w*|shut\w*|stop\w*|expected|harmless|best.effort|cleanup|not installed|disabled|attempt\w*|replac\w*|stale|will (?:use|try|be)|using|assum\w*|continu\w*|forc\w*|no longer|rebuild\w*|refresh\w*|reload\w*|reset\w*|deferr?\w*|postpon\w*|requeu\w*|queu\w*|timeout|timed out|eof|gone|exit\w*)\b`)
 
 func understated(p *rule.Pass, o *calls.Outcome) {
 	if !o.Logged || o.Printed || handles(o) || o.Said || o.Loudest == model.NoLevel || o.Loudest >= model.Warn {
@@ -58,7 +58,11 @@ func understated(p *rule.Pass, o *calls.Outcome) {
 	if loudest == nil || leavesNext(p, s) {
 		return
 	}
-	at(p, loudest, "This failure is logged at "+loudest.Level.String()+" only, and nothing else is done about it.", "Log it at warn or error, or pass the failure on.")
+	n := rule.Note{From: loudest.First, To: loudest.Close + 1, Scope: loudest.Scope, Text: "This failure is logged at " + loudest.Level.String() + " only, and nothing else is done about it.", Remedy: "Log it at warn or error, or pass the failure on."}
+	if loudest.Level < model.Info { // often meant so
+		n.Severity, n.Confidence = model.SeverityNote, "low"
+	}
+	p.Report(n)
 }
 
 // leavesNext tells whether the statement behind a handler throws, returns or
@@ -163,7 +167,11 @@ func contradiction(p *rule.Pass, s *calls.Site) {
 	}
 	text := s.Message
 	if s.Level <= model.Info && s.Level > model.NoLevel && !s.Guarded {
-		if word := failureWords.FindString(text); word != "" && !softened.MatchString(text) && !optionalFailure(p, s) {
+		word := failureWords.FindString(text)
+		if m := inability.FindStringSubmatch(text); word == "" && m != nil {
+			word = m[1]
+		}
+		if word != "" && !softened.MatchString(text) && !optionalFailure(p, s) {
 			n := rule.Note{From: s.First, To: s.Close + 1, Scope: s.Scope, Text: "The words " + quote(word) + " tell of a failure, yet the call is at " + s.Level.String() + ".", Remedy: "Log it at warn or error, or say why it does not matter."}
 			if s.Level < model.Info {
 				n.Severity, n.Confidence = model.SeverityNote, "low"

@@ -45,6 +45,9 @@ var vagueWord = regexp.MustCompile(`(?i)^(an? )?(error|errors|err|exception|fail
 
 // vague tells whether a text names nothing.
 func vague(text string) bool {
+	if strings.Contains(text, "()") { // a function's name
+		return false
+	}
 	bare := strings.Trim(text, " \t\r\n.!?:;,-=*#_>< ()[]…")
 	return bare == "" && !ruler(text) || vagueWord.MatchString(bare)
 }

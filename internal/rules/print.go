@@ -1,9 +1,12 @@
 package rules
 
 import (
+	"strings"
+
 	"reed/internal/calls"
 	"reed/internal/lang"
 	"reed/internal/model"
+	"reed/internal/outline"
 	"reed/internal/rule"
 )
 
@@ -21,6 +24,68 @@ func hasLogger(p *rule.Pass) bool {
 	for i := range p.Sites {
 		if p.Sites[i].Kind == model.KindLog {
 			return true
+		}
+	}
+	return false
+}
+
+// printsOutput tells whether prints are what a file is for: it has several and
+// logs less, or it is about logging itself.
+func printsOutput(p *rule.Pass) bool {
+	printed, logged := 0, 0
+	for i := range p.Sites {
+		if p.Sites[i].Kind == model.KindPrint {
+			printed++
+		} else {
+			logged++
+		}
+	}
+	base := strings.ToLower(p.Src.Path[strings.LastIndexByte(p.Src.Path, '/')+1:])
+	return printed >= 3 && printed > logged || strings.Contains(base, "log")
+}
+
+// toStandardError tells whether a print goes to standard error, where the last
+// words of a program belong.
+func toStandardError(p *rule.Pass, s *calls.Site) bool {
+	return strings.HasSuffix(s.Receiver, ".err") || strings.HasSuffix(s.Receiver, ".stderr") || strings.HasSuffix(s.Receiver, ".Error")
+}
+
+// toStream tells whether a print names the stream it writes to.
+func toStream(p *rule.Pass, s *calls.Site) bool {
+	for _, a := range s.Args {
+		if a.Key >= 0 && p.Is(a.Key, "file") {
+			return true
+		}
+	}
+	return false
+}
+
+// conditional tells whether a call stands under a condition within its
+// function.
+func conditional(p *rule.Pass, s *calls.Site) bool {
+	for at := s.Scope; at > 0; at = p.Scope(at).Parent {
+		sc := p.Scope(at)
+		switch sc.Kind {
+		case outline.Func, outline.Type:
+			return false
+		case outline.Branch, outline.Failure, outline.Guard:
+			if sc.ParamsTo > sc.ParamsFrom || sc.Kind != outline.Branch || sc.Traits&outline.ElseArm != 0 {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// forDebugging tells whether a condition around a call asks for debugging.
+func forDebugging(p *rule.Pass, s *calls.Site) bool {
+	for at := s.Scope; at > 0; at = p.Scope(at).Parent {
+		sc := p.Scope(at)
+		for i := sc.ParamsFrom; sc.Kind == outline.Branch && i < sc.ParamsTo; i++ {
+			t := strings.ToLower(p.Text(i))
+			if strings.Contains(t, "debug") || strings.Contains(t, "pdb") || strings.Contains(t, "attached") || strings.Contains(t, "break") {
+				return true
+			}
 		}
 	}
 	return false
@@ -49,13 +114,13 @@ logger it is nearly always left over from a search for a bug.`,
 		if p.Program {
 			return
 		}
-		logger := hasLogger(p)
+		logger := hasLogger(p) && !printsOutput(p)
 		prints(p, "print", func(s *calls.Site) {
 			n := rule.Note{From: s.First, To: s.Close + 1, Scope: s.Scope, Text: named(s) + " writes past the logging of this program.", Remedy: "Log it at the level it deserves, or take it out."}
 			if logger {
 				n.Text = named(s) + " writes past the logger that this file has."
 			}
-			if !logger || s.Method == "write" || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
+			if !logger || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
 				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			p.Report(n)
@@ -100,8 +165,11 @@ var DebuggerLeftover = &rule.Rule{
 	Check: func(p *rule.Pass) {
 		prints(p, "debugger", func(s *calls.Site) {
 			n := rule.Note{From: s.First, To: s.Close + 1, Scope: s.Scope, Text: named(s) + " stops the program here.", Remedy: "Take it out."}
-			if s.Method == "Break" || s.Method == "Launch" || s.Guarded {
-				n.Severity, n.Confidence = model.SeverityWarning, "medium"
+			switch {
+			case forDebugging(p, s) || s.Method == "post_mortem":
+				n.Severity, n.Confidence = model.SeverityNote, "low"
+			case (s.Method == "Break" || s.Method == "Launch") && conditional(p, s):
+				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			p.Report(n)
 		})

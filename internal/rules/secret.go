@@ -46,7 +46,7 @@ belongs. Once in a log, a secret has to be changed everywhere.`,
 // leak reports a value that goes into the event if its name says secret.
 func leak(p *rule.Pass, s *calls.Site, v calls.Value) {
 	name, direct := valueName(p, v.From, v.To)
-	if !direct {
+	if !direct || constantName(p, v, name) {
 		return
 	}
 	strength := secret.Named(name)
@@ -54,6 +54,9 @@ func leak(p *rule.Pass, s *calls.Site, v calls.Value) {
 		name, strength = v.Field, f
 	}
 	if strength == secret.None || strength == secret.Weak && !trusted(p, s, name) {
+		return
+	}
+	if strings.EqualFold(name, "secret") && clusterCode(p) {
 		return
 	}
 	if p.ErrorLike(v.From, v.To, s.Scope) || scalarFlag(paramType(p, s.Scope, name)) {
@@ -67,12 +70,36 @@ func leak(p *rule.Pass, s *calls.Site, v calls.Value) {
 	p.Report(n)
 }
 
+// clusterCode tells whether a file deals with a cluster, in which a secret is
+// a thing with a name.
+func clusterCode(p *rule.Pass) bool {
+	if strings.Contains(strings.ToLower(p.Src.Path), "kube") || strings.Contains(p.Src.Path, "k8s") {
+		return true
+	}
+	for _, i := range p.Out.Imports {
+		if strings.Contains(i.Path, "k8s.io") || strings.HasPrefix(i.Path, "kubernetes") {
+			return true
+		}
+	}
+	return false
+}
+
 func scalarFlag(t string) bool {
 	switch t {
 	case "bool", "boolean", "Boolean", "int", "Integer", "CancellationToken":
 		return true
 	}
 	return false
+}
+
+// constantName tells whether a value is a constant by the custom of its
+// language: capital letters, or a name of an imported Go package. A constant
+// that speaks of secrets is the name of one.
+func constantName(p *rule.Pass, v calls.Value, name string) bool {
+	if len(name) > 1 && name == strings.ToUpper(name) && p.Kind(v.To-1) == lex.Ident {
+		return true
+	}
+	return p.Spec.Features.Has(lang.ReceiverFuncs) && v.To == v.From+3 && p.Imported(p.Text(v.From))
 }
 
 func constantValue(p *rule.Pass, v calls.Value) bool {
@@ -199,7 +226,8 @@ func trusted(p *rule.Pass, s *calls.Site, name string) bool {
 		return false
 	}
 	around := place + " " + strings.ToLower(s.Message)
-	for _, w := range []string{"auth", "login", "signin", "sign-in", "sign in", "session", "bearer", "credential", "jwt", "api key", "oauth", "cookie", "account", "password", "log in", "logged in"} {
+	around = strings.ReplaceAll(around, "cookie", "")
+	for _, w := range []string{"auth", "login", "signin", "sign-in", "sign in", "session", "bearer", "credential", "jwt", "api key", "oauth", "http", "account", "password", "log in", "logged in"} {
 		if strings.Contains(around, w) {
 			return true
 		}
@@ -275,7 +303,7 @@ large as well, and hides the one value that matters.`,
 	Examples: []rule.Example{
 		sample("python", "import logging\nimport os\nlog = logging.getLogger(__name__)\n\n\ndef start():\n    log.debug(\"environment %s\", os.environ)\n", "import logging\nimport os\nlog = logging.getLogger(__name__)\n\n\ndef start():\n    log.debug(\"home %s\", os.environ[\"HOME\"])\n"),
 		sample("javascript", "const log = require('pino')();\nfunction place(req) {\n  log.info({ body: req.body }, 'pin placed');\n}\n", "const log = require('pino')();\nfunction place(req) {\n  log.info({ pin: req.body.pin }, 'pin placed');\n}\n"),
-		sample("java", "import org.slf4j.Logger;\nimport javax.servlet.http.*;\nclass Relay {\n  Logger log;\n  void open(HttpServletRequest request) { log.info(\"called with {}\", request); }\n}\n", "import org.slf4j.Logger;\nimport javax.servlet.http.*;\nclass Relay {\n  Logger log;\n  void open(HttpServletRequest request) { log.info(\"called with {}\", request.getMethod()); }\n}\n"),
+		sample("java", "import org.slf4j.Logger;\nimport javax.servlet.http.*;\nclass Relay {\n  Logger log;\n  void open(Headers headers) { log.info(\"called with {}\", headers); }\n}\n", "import org.slf4j.Logger;\nimport javax.servlet.http.*;\nclass Relay {\n  Logger log;\n  void open(HttpServletRequest request) { log.info(\"called with {}\", request.getMethod()); }\n}\n"),
 	},
 	Check: func(p *rule.Pass) {
 		for i := range p.Sites {
@@ -293,8 +321,8 @@ large as well, and hides the one value that matters.`,
 // sure are names of things that always hold more than should be seen; unsure
 // ones are often a text or an identifier.
 var (
-	sure   = map[string]bool{"headers": true, "environ": true, "env": false, "cookies": true, "request": true, "req": true, "httprequest": true, "httpcontext": true, "requestbody": true, "responsebody": true, "reqbody": true, "rawbody": true, "chathistory": true, "prompt": true, "requestheaders": true, "responseheaders": true}
-	unsure = map[string]bool{"body": true, "session": true, "response": true, "res": true, "resp": true, "user": true, "config": true, "configuration": true, "settings": true, "credentials": true, "payload": true, "completion": true, "account": true, "customer": true}
+	sure   = map[string]bool{"headers": true, "environ": true, "env": false, "cookies": true, "request": true, "req": true, "httprequest": true, "httpcontext": true, "requestbody": true, "responsebody": true, "reqbody": true, "rawbody": true, "chathistory": true, "requestheaders": true, "responseheaders": true}
+	unsure = map[string]bool{"body": true, "session": true, "response": true, "res": true, "resp": true, "user": true, "config": true, "configuration": true, "settings": true, "credentials": true, "payload": true, "completion": true, "prompt": true, "account": true, "customer": true}
 )
 
 func whole(p *rule.Pass, s *calls.Site, v calls.Value) {
@@ -303,7 +331,7 @@ func whole(p *rule.Pass, s *calls.Site, v calls.Value) {
 		from, to, dumped = inner.From, inner.To, true
 	}
 	name, path := plainPath(p, from, to)
-	if name == "" {
+	if name == "" || name == strings.ToUpper(name) {
 		return
 	}
 	lower := strings.ToLower(strings.ReplaceAll(name, "_", ""))
@@ -314,7 +342,7 @@ func whole(p *rule.Pass, s *calls.Site, v calls.Value) {
 	n := rule.Note{From: v.From, To: v.To, Scope: s.Scope, Remedy: "Log the few fields that matter by name.", Text: code(path) + " is logged whole."}
 	switch {
 	case environment, dumped && (sure[lower] || unsure[lower]):
-	case sure[lower] && !p.Spec.Features.Has(lang.ErrorText):
+	case sure[lower] && (p.Spec.Features.Has(lang.ErrorFirst) || !plainRequest(lower) && !p.Spec.Features.Has(lang.ErrorText)):
 		n.Text = code(path) + " is logged whole, with all that it may hold."
 	case sure[lower], unsure[lower] && (s.Style == catalog.Named || requestPath(path)):
 		n.Severity, n.Confidence = model.SeverityNote, "low"
@@ -327,6 +355,12 @@ func whole(p *rule.Pass, s *calls.Site, v calls.Value) {
 		return
 	}
 	p.Report(n)
+}
+
+// plainRequest tells whether a name is that of a request object, whose text
+// form shows little in most languages.
+func plainRequest(name string) bool {
+	return name == "request" || name == "req" || name == "httprequest" || name == "httpcontext"
 }
 
 // requestPath tells whether a path reads a part of a request that the other

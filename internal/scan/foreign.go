@@ -178,11 +178,23 @@ func generatedText(text []byte) bool {
 }
 
 // minified tells whether text of a script language was squeezed: its lines
-// are longer than 110 bytes on average, or it is one long line.
+// are longer than 110 bytes on average, or half of it stands in lines of more
+// than 400 bytes.
 func minified(text []byte) bool {
 	if len(text) < 512 {
 		return false
 	}
-	lines := 1 + bytes.Count(text[:min(len(text), 1<<16)], []byte("\n"))
-	return min(len(text), 1<<16)/lines > 110
+	lines, inLong := 1, 0
+	for at := 0; at < len(text); {
+		n := bytes.IndexByte(text[at:], '\n')
+		if n < 0 {
+			n = len(text) - at
+		}
+		if n > 400 {
+			inLong += n
+		}
+		lines++
+		at += n + 1
+	}
+	return len(text)/lines > 110 || inLong > len(text)/2
 }

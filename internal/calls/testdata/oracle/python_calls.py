@@ -105,7 +105,7 @@ class Finder(ast.NodeVisitor):
             positional = [a for a in node.args if not isinstance(a, ast.Starred)]
             text = shape(node.args[at]) if len(positional) > at else "bare"
             self.add(node, f.attr, text)
-        elif isinstance(f, ast.Name) and f.id == "print":
+        elif isinstance(f, ast.Name) and f.id == "print" and all(k.arg != "file" or ast.unparse(k.value).startswith("sys.") for k in node.keywords):
             self.add(node, "print", "")
         self.generic_visit(node)
 
