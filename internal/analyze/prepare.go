@@ -6,13 +6,19 @@ import (
 	"strings"
 
 	"reed/internal/lang"
+	"reed/internal/model"
 	"reed/internal/rule"
 	"reed/internal/rules"
 )
 
 // prepare settles what rules ask about a file as a whole.
 func prepare(p *rule.Pass, rel string) {
-	p.Program = program(p, rel)
+	for i := range p.Sites {
+		if p.Sites[i].Kind == model.KindPrint { // who prints nothing need not be asked
+			p.Program = program(p, rel)
+			break
+		}
+	}
 	rules.Hide(p)
 }
 

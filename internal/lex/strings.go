@@ -188,6 +188,9 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 		}
 		return i, foundClose
 	}
+	if f&(lang.Braces|lang.DollarVar|lang.Doubled|lang.Raw) == 0 {
+		return s.plainEnd(i, q, closer, f.Has(lang.Lines))
+	}
 	value := byte(0)
 	switch {
 	case f.Has(lang.Braces):
@@ -252,6 +255,36 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 				return i + n - 1, foundValue
 			}
 			i += n
+		default:
+			i++
+		}
+	}
+	return len(src), foundNothing
+}
+
+// plainEnd is textEnd for strings with backslash escapes and nothing else.
+func (s *scanner) plainEnd(i int, q byte, closer string, lines bool) (int, found) {
+	src := s.src
+	for i < len(src) {
+		switch b := src[i]; {
+		case b == q:
+			if len(closer) == 1 {
+				return i + 1, foundClose
+			}
+			if len(src)-i >= len(closer) && string(src[i:i+len(closer)]) == closer {
+				return i + len(closer), foundClose
+			}
+			i++
+		case b == '\\':
+			if i+2 < len(src) && src[i+1] == '\r' && src[i+2] == '\n' {
+				i++
+			}
+			i += 2
+		case b == '\n' && !lines:
+			if i > 0 && src[i-1] == '\r' {
+				i--
+			}
+			return i, foundNothing
 		default:
 			i++
 		}

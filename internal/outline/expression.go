@@ -18,8 +18,16 @@ const (
 // expression walks the tokens of an expression statement or of a part of one
 // and returns the index of the token that ends it.
 func (p *parser) expression(i, end, scope int32, stop until) int32 {
-	start, base := i, len(p.opens)
-	defer func() { p.opens = p.opens[:base] }()
+	base := len(p.opens)
+	next := p.walk(i, end, scope, stop, base)
+	p.opens = p.opens[:base]
+	return next
+}
+
+// walk does the work of expression; base is the number of brackets that were
+// open before.
+func (p *parser) walk(i, end, scope int32, stop until, base int) int32 {
+	start := i
 	for i < end {
 		k := p.kind(i)
 		top := len(p.opens) == base

@@ -156,7 +156,7 @@ func contradiction(p *rule.Pass, s *calls.Site) {
 	if s.Level == model.NoLevel || !s.HasText || s.Shape == model.Opaque || s.Shape == model.Bare {
 		return
 	}
-	if m := levelPrefix.FindStringSubmatch(s.Message); m != nil {
+	if m := levelPrefix.FindStringSubmatch(s.Message[:min(len(s.Message), 24)]); m != nil {
 		want := prefixLevels[strings.ToLower(m[1])]
 		if want != s.Level && !(want >= model.Error && s.Level >= model.Error) {
 			if want > s.Level && (s.FailurePath || want >= model.Warn) || want < s.Level {
@@ -167,7 +167,10 @@ func contradiction(p *rule.Pass, s *calls.Site) {
 	}
 	text := s.Message
 	if s.Level <= model.Info && s.Level > model.NoLevel && !s.Guarded {
-		word := failureWords.FindString(text)
+		word := ""
+		if mayFail(text) {
+			word = failureWords.FindString(text)
+		}
 		if m := inability.FindStringSubmatch(text); word == "" && m != nil {
 			word = m[1]
 		}
@@ -183,6 +186,17 @@ func contradiction(p *rule.Pass, s *calls.Site) {
 	if s.Level == model.Warn && alarmsNothing(p, s) {
 		at(p, s, quote(text)+" reports that all is well, yet it is logged at warn.", "Log it at info.")
 	}
+}
+
+// mayFail is a cheap test that every text passes in which failureWords finds
+// something.
+func mayFail(text string) bool {
+	for _, part := range []string{"ail", "AIL", "rror", "RROR", "ould", "OULD", "nable", "NABLE", "xcept", "XCEPT", "an't", "annot", "AN'T", "ANNOT", "an not"} {
+		if strings.Contains(text, part) {
+			return true
+		}
+	}
+	return false
 }
 
 // optionalFailure tells whether the failure path around a call hands the
