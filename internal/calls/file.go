@@ -31,7 +31,7 @@ type File struct {
 	active   map[*catalog.Library]bool
 	modules  map[string][]*catalog.Library
 	funcs    map[string]bool // functions that the file itself declares
-	bound    bool
+	tries    map[int32]int32 // try blocks by the token behind them
 }
 
 // Site is one logging call or print with what the rules need to judge it.
@@ -76,7 +76,6 @@ func (f *File) Read() {
 	lex.Scan(lex.TableFor(f.Spec), f.Src.Text, &f.Lex)
 	outline.Build(f.Spec, f.Src.Text, &f.Lex, outline.Names{Candidate: f.Cat.Candidate, LevelTest: f.Cat.LevelTest}, &f.Out)
 	f.Sites = f.Sites[:0]
-	f.bound = false
 	if len(f.Out.Calls) == 0 {
 		return
 	}
@@ -170,8 +169,9 @@ func (f *File) arguments(open int32) []Arg {
 	return args
 }
 
-// maxChain bounds the walk back over a chain of calls.
-const maxChain = 4096
+// maxChain bounds the walk back over a chain of calls, so that a chain of any
+// length is read in time proportional to it.
+const maxChain = 200
 
 // chainStart returns the first token of the call expression whose method
 // name is token i.

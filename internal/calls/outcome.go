@@ -36,6 +36,15 @@ func (o *Outcome) Silent() bool {
 // another one is judged on its own and counts for the outer one too.
 func (f *File) Outcomes() []Outcome {
 	var all []Outcome
+	clear(f.tries)
+	if f.tries == nil {
+		f.tries = map[int32]int32{}
+	}
+	for at := range f.Out.Scopes {
+		if s := &f.Out.Scopes[at]; s.Kind == outline.Try {
+			f.tries[s.Close] = int32(at)
+		}
+	}
 	for at := range f.Out.Scopes {
 		if s := &f.Out.Scopes[at]; s.Kind == outline.Failure && s.Close >= s.Open {
 			all = append(all, f.outcome(int32(at)))
@@ -44,11 +53,18 @@ func (f *File) Outcomes() []Outcome {
 	return all
 }
 
+// Handlers longer than this are read only so far: nested a thousand deep they
+// would be read a thousand times.
+const (
+	maxHandler = 20_000 // tokens
+	maxSites   = 1_000
+)
+
 func (f *File) outcome(at int32) Outcome {
 	s := &f.Out.Scopes[at]
 	o := Outcome{Scope: at}
 	first := sort.Search(len(f.Sites), func(i int) bool { return f.Sites[i].First >= s.Open })
-	for i := first; i < len(f.Sites) && f.Sites[i].First < s.Close; i++ {
+	for i := first; i < len(f.Sites) && f.Sites[i].First < s.Close && i < first+maxSites; i++ {
 		c := &f.Sites[i]
 		o.Sites = append(o.Sites, i)
 		if c.Kind == model.KindPrint {
@@ -81,7 +97,8 @@ func (f *File) statementsOf(s *outline.Scope, o *Outcome) {
 	}
 	statements := false
 	site := 0
-	for i := s.Open; i < s.Close; i++ {
+	end := min(s.Close, s.Open+maxHandler)
+	for i := s.Open; i < end; i++ {
 		if site < len(o.Sites) && f.Sites[o.Sites[site]].First == i {
 			i = max(f.Sites[o.Sites[site]].Close, i)
 			site++
@@ -242,26 +259,27 @@ var cleaners = map[string]bool{
 // cleanup tells whether the try block before a handler only closes, removes
 // or waits.
 func (f *File) cleanup(s *outline.Scope) bool {
-	for at := range f.Out.Scopes {
-		t := &f.Out.Scopes[at]
-		if t.Kind != outline.Try || t.Parent != s.Parent || t.Close+1 != s.Head && t.Close != s.Head {
-			continue
-		}
-		calls := 0
-		for i := t.Open; i < t.Close; i++ {
-			if f.Kind(i) == lex.Ident && f.Kind(i+1) == '(' {
-				calls++
-				if !cleaners[f.Text(i)] {
-					return false
-				}
-			}
-			if f.Kind(i) == '=' {
+	at, ok := f.tries[s.Head-1]
+	if !ok {
+		at, ok = f.tries[s.Head]
+	}
+	if !ok || f.Out.Scopes[at].Parent != s.Parent {
+		return false
+	}
+	t := &f.Out.Scopes[at]
+	calls := 0
+	for i := t.Open; i < min(t.Close, t.Open+40); i++ {
+		if f.Kind(i) == lex.Ident && f.Kind(i+1) == '(' {
+			calls++
+			if !cleaners[f.Text(i)] {
 				return false
 			}
 		}
-		return calls > 0
+		if f.Kind(i) == '=' {
+			return false
+		}
 	}
-	return false
+	return calls > 0 && t.Close < t.Open+40
 }
 
 // Docstring tells whether a token begins an expression statement that is only

@@ -53,7 +53,7 @@ func (s *scanner) prefixed(n int) bool {
 // dollar signs before it, when one begins here.
 func (s *scanner) counted() bool {
 	dollars := 0
-	for s.at(dollars) == '$' {
+	for dollars < 16 && s.at(dollars) == '$' {
 		dollars++
 	}
 	quotes := 0

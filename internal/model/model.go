@@ -154,8 +154,11 @@ type Finding struct {
 	Evidence    string   `json:"evidence"`    // source text, secrets masked
 	Fingerprint string   `json:"fingerprint"` // stays the same when lines move
 
-	// SourceLine is the first line of the place, masked, for people.
-	SourceLine string `json:"-"`
+	// SourceLine is the first line of the place, masked, for people; of a very
+	// long line only what stands around it. SourceColumn is where in it the
+	// place begins, in bytes from 0.
+	SourceLine   string `json:"-"`
+	SourceColumn int    `json:"-"`
 }
 
 // Diagnostic tells what could not be read. Line is 0 when the whole file is meant.

@@ -135,10 +135,10 @@ func (r *Review) finding(b *strings.Builder, f *model.Finding) {
 // place, and a line that marks it.
 func (r *Review) excerpt(f *model.Finding) (line, mark string) {
 	src := f.SourceLine
-	from := min(f.Column-1, len(src))
+	from := min(f.SourceColumn, len(src))
 	to := len(src)
 	if f.EndLine == f.Line {
-		to = min(max(f.EndColumn-1, from), len(src))
+		to = min(from+f.EndColumn-f.Column, len(src))
 	}
 	before, what, after := Clean(src[:from]), Clean(src[from:to]), Clean(src[to:])
 	before = strings.TrimLeft(before, " ")

@@ -5,6 +5,7 @@ package rule
 import (
 	"fmt"
 	"hash/fnv"
+	"sort"
 	"strings"
 
 	"reed/internal/calls"
@@ -54,8 +55,8 @@ type Pass struct {
 	// Program tells that the file belongs to a command-line program or script
 	// whose output prints are.
 	Program bool
-	// Masks are byte ranges of the text that hold secrets; evidence shows
-	// them as stars.
+	// Masks are byte ranges of the text that hold secrets, in order; evidence
+	// shows them as stars.
 	Masks []Range
 
 	rule *Rule
@@ -94,7 +95,7 @@ func (p *Pass) Report(n Note) {
 	start, end := toks[n.From].Start, toks[to-1].End
 	m := model.Finding{
 		Rule: p.rule.Name, Concern: string(p.rule.Concern), Severity: p.rule.Severity, Confidence: p.rule.Confidence,
-		File: p.Src.Path, Module: p.Module, Function: p.FunctionName(n.Scope), Text: p.hide(n.Text), Remedy: p.hide(n.Remedy),
+		File: p.Src.Path, Module: p.Module, Function: p.FunctionName(n.Scope), Text: p.hide(n.Text, start, end), Remedy: p.hide(n.Remedy, start, end),
 	}
 	if n.Severity != "" {
 		m.Severity = n.Severity
@@ -105,12 +106,14 @@ func (p *Pass) Report(n Note) {
 	m.Line, m.Column = p.Src.Position(start)
 	m.EndLine, m.EndColumn = p.Src.Position(end - 1)
 	m.EndColumn++
-	m.Evidence = strings.Join(strings.Fields(p.masked(start, end)), " ")
+	m.Evidence = strings.Join(strings.Fields(p.masked(start, min(end, start+excerpt))), " ")
 	if len(m.Evidence) > 400 {
 		m.Evidence = strings.ToValidUTF8(m.Evidence[:400], "") + "…"
 	}
-	lineStart := start - uint32(m.Column-1)
-	m.SourceLine = p.masked(lineStart, lineStart+uint32(len(p.Src.LineText(m.Line))))
+	from := start - uint32(m.Column-1)
+	lineEnd := from + uint32(len(p.Src.LineText(m.Line)))
+	from, lineEnd = max(from, start-min(start, excerpt)), min(lineEnd, start+excerpt)
+	m.SourceLine, m.SourceColumn = p.masked(from, lineEnd), int(start-from)
 	key := m.Rule + "\x00" + m.File + "\x00" + m.Function + "\x00" + m.Evidence
 	p.seen[key]++
 	h := fnv.New64a()
@@ -119,10 +122,24 @@ func (p *Pass) Report(n Note) {
 	p.emit(m)
 }
 
+// excerpt is how many bytes of source a finding shows at most on either side
+// of where it begins; lines of a megabyte are not rare.
+const excerpt = 1000
+
+// masksIn returns the masks that touch a range of the text.
+func (p *Pass) masksIn(from, to uint32) []Range {
+	first := sort.Search(len(p.Masks), func(i int) bool { return p.Masks[i].To > from })
+	last := first
+	for last < len(p.Masks) && p.Masks[last].From < to {
+		last++
+	}
+	return p.Masks[first:last]
+}
+
 // masked returns a range of the text with secrets starred out.
 func (p *Pass) masked(from, to uint32) string {
 	text := append([]byte(nil), p.Src.Text[from:to]...)
-	for _, m := range p.Masks {
+	for _, m := range p.masksIn(from, to) {
 		for i := max(m.From, from); i < min(m.To, to); i++ {
 			if c := text[i-from]; c != '\n' && c != '\r' {
 				text[i-from] = '*'
@@ -132,9 +149,9 @@ func (p *Pass) masked(from, to uint32) string {
 	return string(text)
 }
 
-// hide stars out secrets that a sentence quotes.
-func (p *Pass) hide(s string) string {
-	for _, m := range p.Masks {
+// hide stars out secrets of a range that a sentence about it quotes.
+func (p *Pass) hide(s string, from, to uint32) string {
+	for _, m := range p.masksIn(from, min(to, from+excerpt)) {
 		if secret := string(p.Src.Text[m.From:m.To]); len(secret) > 3 {
 			s = strings.ReplaceAll(s, secret, strings.Repeat("*", 8))
 		}

@@ -151,7 +151,7 @@ func (w *walker) rootModule(dir string) string {
 
 // parentPatterns reads the ignore files of the folders above the root, up to
 // the one that holds .git.
-func (w *walker) parentPatterns() []gitignore.Pattern {
+func (w *walker) parentPatterns() []ignoreRule {
 	abs, err := filepath.Abs(w.root)
 	if err != nil {
 		return nil
@@ -176,14 +176,14 @@ func (w *walker) parentPatterns() []gitignore.Pattern {
 		return readIgnore(exclude, nil)
 	}
 	parts := strings.Split(filepath.ToSlash(rel), "/")
-	var all []gitignore.Pattern
+	var all []ignoreRule
 	for _, p := range readIgnore(exclude, nil) {
-		all = append(all, above{p, parts})
+		all = append(all, p.below(parts))
 	}
 	for i := range parts {
 		dir := filepath.Join(append([]string{top}, parts[:i]...)...)
 		for _, p := range readIgnore(filepath.Join(dir, ".gitignore"), nil) {
-			all = append(all, above{p, parts[i:]})
+			all = append(all, p.below(parts[i:]))
 		}
 	}
 	if ignored(all, nil, true) {
@@ -233,17 +233,66 @@ func ignoreLines(file string) []string {
 	return lines
 }
 
-func readIgnore(file string, domain []string) []gitignore.Pattern {
-	var patterns []gitignore.Pattern
+func readIgnore(file string, domain []string) []ignoreRule {
+	var patterns []ignoreRule
 	for _, line := range ignoreLines(file) {
-		patterns = append(patterns, gitignore.ParsePattern(line, domain))
+		patterns = append(patterns, newIgnoreRule(line, domain))
 	}
 	return patterns
 }
 
+// ignoreRule is a pattern with a cheap test in front of it. The folders above
+// a path are known not to be ignored when the path is asked about.
+type ignoreRule struct {
+	gitignore.Pattern
+	name    string // the last part of the pattern, without its star when suffix is set
+	suffix  bool   // the last part is a star and this end
+	any     bool   // the last part says too little: ask the pattern itself
+	folders bool   // only folders match
+}
+
+func newIgnoreRule(line string, domain []string) ignoreRule {
+	r := ignoreRule{Pattern: gitignore.ParsePattern(line, domain)}
+	core := strings.TrimPrefix(line, "!")
+	r.folders = strings.HasSuffix(core, "/")
+	core = strings.TrimSuffix(core, "/")
+	r.name = core[strings.LastIndexByte(core, '/')+1:]
+	if rest, ok := strings.CutPrefix(r.name, "*"); ok {
+		r.name, r.suffix = rest, true
+	}
+	r.any = strings.ContainsAny(r.name, `*?[\`)
+	return r
+}
+
+// below returns the rule for a root that lies deeper than its ignore file.
+func (r ignoreRule) below(prefix []string) ignoreRule {
+	r.Pattern = above{r.Pattern, prefix}
+	r.any = true
+	return r
+}
+
+func (r *ignoreRule) may(base string, isDir bool) bool {
+	switch {
+	case r.any:
+		return true
+	case r.folders && !isDir:
+		return false
+	case r.suffix:
+		return strings.HasSuffix(base, r.name)
+	}
+	return base == r.name
+}
+
 // ignored asks the patterns about a path: the last one that matches decides.
-func ignored(patterns []gitignore.Pattern, parts []string, isDir bool) bool {
+func ignored(patterns []ignoreRule, parts []string, isDir bool) bool {
+	base := ""
+	if len(parts) > 0 {
+		base = parts[len(parts)-1]
+	}
 	for i := len(patterns) - 1; i >= 0; i-- {
+		if base != "" && !patterns[i].may(base, isDir) {
+			continue
+		}
 		if m := patterns[i].Match(parts, isDir); m > gitignore.NoMatch {
 			return m == gitignore.Exclude
 		}
@@ -269,7 +318,7 @@ func isManifest(name string) bool {
 }
 
 // folder walks one folder, rel below the root.
-func (w *walker) folder(rel string, patterns []gitignore.Pattern, module string) error {
+func (w *walker) folder(rel string, patterns []ignoreRule, module string) error {
 	if err := w.ctx.Err(); err != nil {
 		return err
 	}
@@ -330,7 +379,7 @@ func (w *walker) moduleName(rel string) string {
 	return path.Join(w.root, rel)
 }
 
-func (w *walker) subfolder(name, below, rel string, parts []string, patterns []gitignore.Pattern, module string, beside func(string) bool) error {
+func (w *walker) subfolder(name, below, rel string, parts []string, patterns []ignoreRule, module string, beside func(string) bool) error {
 	switch {
 	case builtFolder(name, beside):
 		w.Left.Built++
@@ -353,7 +402,7 @@ func (w *walker) subfolder(name, below, rel string, parts []string, patterns []g
 	return w.folder(below, patterns, module)
 }
 
-func (w *walker) file(e fs.DirEntry, below string, parts []string, patterns []gitignore.Pattern, module string) {
+func (w *walker) file(e fs.DirEntry, below string, parts []string, patterns []ignoreRule, module string) {
 	spec := lang.ByPath(e.Name())
 	if spec == nil && strings.Contains(e.Name(), ".") {
 		return

@@ -127,7 +127,6 @@ var (
 	bearer    = regexp.MustCompile(`(?i)\b(?:bearer|basic)\s+([A-Za-z0-9._~+/-]{20,}=*)`)
 	webToken  = regexp.MustCompile(`\beyJ[A-Za-z0-9_-]{8,}\.eyJ[A-Za-z0-9_-]{8,}\.[A-Za-z0-9_-]{8,}`)
 	keyForm   = regexp.MustCompile(`\b(?:AKIA[0-9A-Z]{16}|gh[pousr]_[A-Za-z0-9]{36}|xox[abprs]-[A-Za-z0-9-]{20,}|[sr]k_(?:live|test)_[A-Za-z0-9]{20,}|AIza[A-Za-z0-9_-]{35})\b`)
-	run       = regexp.MustCompile(`[A-Za-z0-9+/_-]{32,}={0,2}`)
 	wordsOnly = regexp.MustCompile(`^[a-z.,;:!?-]+$`)
 )
 
@@ -158,7 +157,7 @@ func Find(s string) []Range {
 			}
 		}
 	}
-	if strings.ContainsAny(s, "=:") {
+	if strings.ContainsAny(s, "=:") && mayAssign(s) {
 		for _, m := range assigned.FindAllStringSubmatchIndex(s, -1) {
 			if v := s[m[2]:m[3]]; !placeholderWord(v) && literalLike(v) {
 				add(m[2], m[3])
@@ -166,25 +165,58 @@ func Find(s string) []Range {
 		}
 	}
 	if len(s) >= 26 {
+		known(s, add)
+	}
+	for i := 0; i+32 <= len(s); {
+		n := i
+		for n < len(s) && runByte(s[n]) {
+			n++
+		}
+		if n-i >= 32 && dense(s[i:n]) {
+			add(i, n)
+		}
+		i = n + 1
+	}
+	return found
+}
+
+// known finds tokens of known form.
+func known(s string, add func(from, to int)) {
+	if strings.Contains(s, "earer") || strings.Contains(s, "asic ") {
 		for _, m := range bearer.FindAllStringSubmatchIndex(s, -1) {
 			if strings.ContainsAny(s[m[2]:m[3]], "0123456789") {
 				add(m[2], m[3])
 			}
 		}
-		for _, re := range []*regexp.Regexp{webToken, keyForm} {
-			for _, m := range re.FindAllStringIndex(s, -1) {
-				add(m[0], m[1])
-			}
+	}
+	if strings.Contains(s, "eyJ") {
+		for _, m := range webToken.FindAllStringIndex(s, -1) {
+			add(m[0], m[1])
 		}
 	}
-	if len(s) >= 32 {
-		for _, m := range run.FindAllStringIndex(s, -1) {
-			if dense(s[m[0]:m[1]]) {
+	for _, sign := range []string{"AKIA", "gh", "xox", "k_", "AIza"} {
+		if strings.Contains(s, sign) {
+			for _, m := range keyForm.FindAllStringIndex(s, -1) {
 				add(m[0], m[1])
 			}
+			return
 		}
 	}
-	return found
+}
+
+func runByte(c byte) bool {
+	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '+' || c == '/' || c == '_' || c == '-' || c == '='
+}
+
+// mayAssign is a cheap test that every text passes in which assigned finds
+// something.
+func mayAssign(s string) bool {
+	for _, part := range []string{"ass", "ASS", "wd", "WD", "ecret", "ECRET", "oken", "OKEN", "ey", "EY"} {
+		if strings.Contains(s, part) {
+			return true
+		}
+	}
+	return false
 }
 
 // literalLike tells whether a value behind "password=" is one rather than a
