@@ -32,7 +32,7 @@ func (f *File) receiver(i int32) (held, bool) {
 			return h, false
 		}
 		r := j - 2
-		if f.Kind(r) == '!' {
+		if f.Kind(r) == '!' && f.Spec.Features.Has(lang.TypeSuffix) {
 			r--
 		}
 		switch k := f.Kind(r); {

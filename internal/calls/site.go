@@ -35,7 +35,7 @@ func (f *File) site(c outline.Call) {
 	if c.Open >= 0 {
 		s.Close = max(f.Lex.Partner[c.Open], c.Open)
 		s.First = f.chainStart(c.Name)
-		if k := f.Kind(c.Name - 1); k == '.' || k == lex.SafeDot || k == lex.Scope {
+		if k := f.Kind(c.Name - 1); (k == '.' || k == lex.SafeDot || k == lex.Scope) && s.First <= c.Name-2 {
 			s.Receiver = oneLine(f.Src.Text[f.Lex.Tokens[s.First].Start:f.Lex.Tokens[c.Name-2].End])
 		}
 		s.Args = f.arguments(c.Open)

@@ -139,7 +139,7 @@ func Walk(ctx context.Context, o Options) (*Tree, error) {
 
 // rootModule names the module of files that stand at the root itself.
 func (w *walker) rootModule(dir string) string {
-	if !w.single {
+	if !w.single && dir != "." {
 		return dir
 	}
 	abs, err := filepath.Abs(dir)
