@@ -330,6 +330,11 @@ func (f *File) assigned(start int32, b binding) {
 	if f.Kind(j) == '&' || f.Kind(j) == '*' {
 		j--
 	}
+	if k := f.Kind(j); k == lex.OrOr || k == lex.Coalesce || k.Role() == lang.Operator && f.Is(j, "or") {
+		for n := 0; n < 12 && j > 0 && f.Kind(j) != '=' && f.Lex.Tokens[j].Flags&lex.LineStart == 0; n++ {
+			j-- // given || factory()
+		}
+	}
 	switch f.Kind(j) {
 	case lex.Declare, '=', lex.OpAssign:
 	case ':':

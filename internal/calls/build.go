@@ -271,7 +271,11 @@ func (f *File) constantName(from, to int32) bool {
 		}
 	}
 	last := f.Text(to - 1)
-	return len(last) > 1 && isUpper(last)
+	if f.Spec.Features.Has(lang.ReceiverFuncs) || !isUpper(last) || len(last) < 3 && !strings.Contains(last, "_") {
+		return false
+	}
+	first := f.Bytes(from)[0]
+	return to == from+1 || first >= 'A' && first <= 'Z' // Names.PREFIX, not ship.ID
 }
 
 // formatters are functions and methods that make a text from a format.

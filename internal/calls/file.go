@@ -203,7 +203,7 @@ func (f *File) chainStart(i int32) int32 {
 func (f *File) operandStart(j int32) int32 {
 	for range maxChain {
 		switch k := f.Kind(j); {
-		case k == lex.Ident || k == lex.String || k == lex.Number || k == lex.Regex || k == lex.CharString || k.IsKeyword() && (k.Role() == lang.Self || k.Role() == lang.Literal || k.Role() == lang.Default):
+		case k == lex.Ident || k == lex.String || k == lex.Number || k == lex.Regex || k == lex.CharString || k.IsKeyword() && (k.Role() == lang.Self || k.Role() == lang.Literal || k.Role() == lang.Default || k.Role() == lang.Word):
 			return j
 		case k == ')' || k == ']' || k == lex.StringEnd || k == '}':
 			open := f.Lex.Partner[j]

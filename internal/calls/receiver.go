@@ -117,8 +117,17 @@ func (f *File) namedReceiver(r int32, h *held) bool {
 		if lib := f.Cat.Global(name); lib != nil && f.importOf(name) == nil {
 			h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
 		}
+		imp := f.importOf(name)
+		if imp != nil {
+			if _, member, ok := strings.Cut(imp.Path, "#"); ok && member != name { // imported under another name
+				for _, lib := range f.Cat.Static(member) {
+					if lib.Matches(imp.Path) {
+						h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
+					}
+				}
+			}
+		}
 		for _, lib := range f.Cat.Static(name) {
-			imp := f.importOf(name)
 			if imp == nil && f.active[lib] || imp != nil && lib.Matches(imp.Path) || len(lib.Imports) == 0 {
 				h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
 			}

@@ -19,6 +19,8 @@ func (f *File) describe(s *Site) {
 	switch {
 	case sig.Method == nil || at < 0:
 		at = min(at, 0)
+	case sig.LevelAt >= 0 && sig.LevelAt < len(rest) && f.Kind(rest[sig.LevelAt].From) == '{':
+		at = sig.LevelAt // log({ level: 'info', message: '…' })
 	case sig.Lib.Leading || sig.HasCause("first"):
 		at = f.leading(s, at)
 	case sig.Lib.Prefixed && len(rest) > at+1 && f.markerLike(rest[at]):
@@ -495,8 +497,8 @@ func (f *File) errorLike(from, to, scope int32) bool {
 				return false
 			}
 		}
-		name := f.Text(to - 1)
-		return name == "InnerException" || name == "cause" || name == "Exception" || name == "err" || name == "error" && f.Kind(from).Role() != lang.Self && f.Spec.Features.Has(lang.ErrorFirst)
+		name, s0 := f.Text(to-1), from
+		return name == "InnerException" || name == "stack" && f.Spec.Features.Has(lang.ErrorFirst) && s0 == to-3 || name == "cause" || name == "Exception" || name == "err" || name == "error" && f.Kind(from).Role() != lang.Self && f.Spec.Features.Has(lang.ErrorFirst)
 	}
 	name := f.Text(from)
 	for _, n := range f.ErrorNames(scope) {

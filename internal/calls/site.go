@@ -105,7 +105,11 @@ func (f *File) signature(lib *catalog.Library, name string, h *held) *catalog.Si
 	if lib.Fluent != nil && contains(lib.Fluent.Tails, name) {
 		for _, m := range h.chain {
 			if _, ok := lib.Fluent.Heads[f.Text(m)]; ok || contains(lib.Fluent.LevelHead, f.Text(m)) {
-				return &catalog.Sig{Lib: lib, Name: name, Style: lib.Fluent.Style, Values: catalog.Rest, LevelAt: -1, Cause: lib.Cause}
+				sig := &catalog.Sig{Lib: lib, Name: name, Style: lib.Fluent.Style, Values: catalog.Rest, LevelAt: -1, Cause: lib.Cause}
+				if contains(lib.Fluent.Formats, name) {
+					sig.Style = catalog.Percent
+				}
+				return sig
 			}
 		}
 	}

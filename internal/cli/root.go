@@ -10,6 +10,7 @@ import (
 	"io"
 	"os"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"syscall"
 	"time"
@@ -134,6 +135,9 @@ func terminal(w io.Writer) (*os.File, bool) {
 // look returns how text is to be drawn on the output.
 func (c *common) look() report.Look {
 	l := report.Look{Width: 100}
+	if w, err := strconv.Atoi(os.Getenv("COLUMNS")); err == nil && w > 20 {
+		l.Width = w
+	}
 	f, tty := terminal(c.streams.Out)
 	if tty {
 		if w, _, err := term.GetSize(int(f.Fd())); err == nil && w > 20 {

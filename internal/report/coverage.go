@@ -212,7 +212,8 @@ func coverageText(w io.Writer, look Look, by string, at model.Level, rows []cove
 			for k := j + 1; k <= j+3; k++ {
 				n += widths[k] + 2
 			}
-			group += "  " + pad("╭ failure paths", n-2)
+			bar := max(n-2-len(" failure paths ")-2, 2)
+			group += "  ╭" + strings.Repeat("─", bar/2) + " failure paths " + strings.Repeat("─", bar-bar/2) + "╮"
 		case "pass", "handle", "silent":
 		case "fixed":
 			group += padLeft("texts", widths[j]+2)

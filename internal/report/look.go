@@ -38,8 +38,8 @@ func (p painter) faint(s string) string { return p.paint(s, color.FgHiBlack) }
 
 // levelColors are the colours of the six levels and of no level.
 var levelColors = map[model.Level]color.Attribute{
-	model.NoLevel: color.FgWhite, model.Trace: color.FgHiBlack, model.Debug: color.FgBlue, model.Info: color.FgGreen,
-	model.Warn: color.FgYellow, model.Error: color.FgRed, model.Fatal: color.FgMagenta,
+	model.NoLevel: color.FgWhite, model.Trace: color.FgHiBlack, model.Debug: color.FgHiBlue, model.Info: color.FgGreen,
+	model.Warn: color.FgYellow, model.Error: color.FgHiRed, model.Fatal: color.FgHiMagenta,
 }
 
 func (p painter) level(l model.Level, s string) string { return p.paint(s, levelColors[l]) }
@@ -47,7 +47,7 @@ func (p painter) level(l model.Level, s string) string { return p.paint(s, level
 func (p painter) severity(s model.Severity, text string) string {
 	switch s {
 	case model.SeverityError:
-		return p.paint(text, color.FgRed, color.Bold)
+		return p.paint(text, color.FgHiRed, color.Bold)
 	case model.SeverityWarning:
 		return p.paint(text, color.FgYellow, color.Bold)
 	}

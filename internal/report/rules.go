@@ -49,7 +49,7 @@ func Rules(w io.Writer, format string, look Look, rules []*rule.Rule) error {
 				b.WriteString(p.bold(title(string(c))) + "\n")
 				begun = true
 			}
-			indent := width + 15
+			indent := width + 13
 			fmt.Fprintf(&b, "  %s  %s  %s\n", pad(r.Name, width), p.severity(r.Severity, pad(string(r.Severity), 7)), wrap(r.Summary, look.Width-indent, indent))
 		}
 	}
@@ -79,7 +79,7 @@ func RulePage(w io.Writer, look Look, r *rule.Rule) error {
 
 func block(b *strings.Builder, p painter, head, code string) {
 	b.WriteString(p.faint(head) + "\n")
-	for _, line := range strings.Split(strings.TrimRight(code, "\n"), "\n") {
+	for _, line := range strings.Split(strings.ReplaceAll(strings.TrimRight(code, "\n"), "\n\n\n", "\n\n"), "\n") {
 		line = strings.ReplaceAll(line, "\t", "    ")
 		b.WriteString(strings.TrimRight("      "+line, " ") + "\n")
 	}

@@ -97,7 +97,7 @@ func scalarFlag(t string) bool {
 // language: capital letters, or a name of an imported Go package. A constant
 // that speaks of secrets is the name of one.
 func constantName(p *rule.Pass, v calls.Value, name string) bool {
-	if len(name) > 1 && name == strings.ToUpper(name) && p.Kind(v.To-1) == lex.Ident {
+	if p.Spec.Features.Has(lang.TypedFuncs) && name == strings.ToUpper(name) && p.Kind(v.To-1) == lex.Ident {
 		return true
 	}
 	return p.Spec.Features.Has(lang.ReceiverFuncs) && v.To == v.From+3 && p.Imported(p.Text(v.From))
