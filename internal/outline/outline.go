@@ -182,6 +182,8 @@ func (p *parser) skip(i int32) int32 {
 
 // newScope opens a scope and returns its index.
 func (p *parser) newScope(s Scope) int32 {
+	n := int32(len(p.toks))
+	s.Open, s.Close = min(s.Open, n), min(s.Close, n)
 	p.Scopes = append(p.Scopes, s)
 	return int32(len(p.Scopes) - 1)
 }
@@ -191,7 +193,7 @@ func (p *parser) newScope(s Scope) int32 {
 func (p *parser) within(s Scope, walk func(scope int32) int32) int32 {
 	at := p.newScope(s)
 	end := walk(at)
-	p.Scopes[at].Close = end
+	p.Scopes[at].Close = max(min(end, int32(len(p.toks))), p.Scopes[at].Open)
 	return end
 }
 
