@@ -152,7 +152,7 @@ func TestColumnsStayWithinTheWidth(t *testing.T) {
 	for _, args := range [][]string{{"review", "--notes", "ottermere"}, {"coverage", "ottermere"}, {"calls", "ottermere"}, {"rules"}} {
 		_, out, _ := run(t, args...)
 		for _, line := range strings.Split(out, "\n") {
-			if place := regexp.MustCompile(`^  \S+:\d+:\d+  `); !place.MatchString(line) { // a place is never cut: it is to be opened
+			if place := regexp.MustCompile(`^  \S+:\d+:\d+$`); !place.MatchString(line) { // a place is never cut: it is to be opened
 				assert.LessOrEqual(t, len([]rune(line)), 100, "%v: %s", args, line)
 			}
 		}

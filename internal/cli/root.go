@@ -4,6 +4,7 @@ package cli
 
 import (
 	"bufio"
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -12,6 +13,7 @@ import (
 	"runtime/debug"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -75,6 +77,95 @@ type common struct {
 	skip    []string
 	tests   bool
 	quiet   bool
+
+	mu   sync.Mutex
+	bar  *progressbar.ProgressBar // on standard error while work goes on
+	rest []byte                   // the beginning of a line that is not whole yet
+}
+
+// Write writes to standard output. While a progress bar is drawn it makes room
+// first, and only whole lines are written, so that it never draws over text.
+func (c *common) Write(p []byte) (int, error) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.bar == nil {
+		if _, err := c.streams.Out.Write(append(c.rest, p...)); err != nil {
+			return 0, err
+		}
+		c.rest = nil
+		return len(p), nil
+	}
+	whole := bytes.LastIndexByte(p, '\n') + 1
+	if whole == 0 {
+		c.rest = append(c.rest, p...)
+		return len(p), nil
+	}
+	_ = c.bar.Clear()
+	if _, err := c.streams.Out.Write(append(c.rest, p[:whole]...)); err != nil {
+		return 0, err
+	}
+	c.rest = append([]byte(nil), p[whole:]...)
+	return len(p), nil
+}
+
+// showBar makes the bar if there is none and sets it; total -1 stands for
+// work of unknown size.
+func (c *common) showBar(f *os.File, what string, done, total int) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.bar == nil {
+		options := []progressbar.Option{progressbar.OptionSetWriter(f), progressbar.OptionSetDescription(what), progressbar.OptionSetPredictTime(false),
+			progressbar.OptionSetWidth(30), progressbar.OptionClearOnFinish(), progressbar.OptionThrottle(65 * time.Millisecond)}
+		if total > 0 {
+			options = append(options, progressbar.OptionShowCount())
+		}
+		c.bar = progressbar.NewOptions(total, options...)
+	}
+	_ = c.bar.Set(done)
+}
+
+func (c *common) endBar() {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.bar != nil {
+		_ = c.bar.Clear()
+		c.bar = nil
+	}
+}
+
+// say writes a line to standard error.
+func (c *common) say(line string) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.bar != nil {
+		_ = c.bar.Clear()
+	}
+	fmt.Fprintln(c.streams.Err, "reed:", report.Clean(line))
+}
+
+// slow is how long work may take before progress is shown.
+const slow = 500 * time.Millisecond
+
+// searching shows a sign of life while the tree is walked; the function that
+// it returns ends it.
+func (c *common) searching(f *os.File) func() {
+	stop, stopped := make(chan struct{}), make(chan struct{})
+	go func() {
+		defer close(stopped)
+		wait := time.NewTimer(slow)
+		defer wait.Stop()
+		for n := 0; ; n++ {
+			select {
+			case <-stop:
+				c.endBar()
+				return
+			case <-wait.C:
+				c.showBar(f, "finding files", n, -1)
+				wait.Reset(100 * time.Millisecond)
+			}
+		}
+	}()
+	return func() { close(stop); <-stopped }
 }
 
 func newRoot(streams Streams) *cobra.Command {
@@ -162,34 +253,25 @@ type scanning struct {
 func (c *common) read(ctx context.Context, paths []string, want analyze.Options, take func(*analyze.Result) error) (*scanning, error) {
 	o := scan.Options{Paths: paths, Only: c.only, Skip: c.skip, Tests: c.tests}
 	s := &scanning{}
-	var bar *progressbar.ProgressBar
+	found := func() {}
 	if f, tty := terminal(c.streams.Err); tty && !c.quiet {
 		start := time.Now()
 		o.Progress = func(done, total int) {
-			if bar == nil {
-				if time.Since(start) < 500*time.Millisecond {
-					return
-				}
-				bar = progressbar.NewOptions(total, progressbar.OptionSetWriter(f), progressbar.OptionSetDescription("reading"),
-					progressbar.OptionShowCount(), progressbar.OptionSetWidth(30), progressbar.OptionClearOnFinish(), progressbar.OptionThrottle(65*time.Millisecond))
+			if time.Since(start) > slow {
+				c.showBar(f, "reading", done, total)
 			}
-			_ = bar.Set(done)
 		}
-	}
-	clear := func() {
-		if bar != nil {
-			_ = bar.Clear()
-		}
+		found = c.searching(f)
 	}
 	tree, err := scan.Walk(ctx, o)
+	found()
 	if err != nil {
 		return nil, err
 	}
 	s.tree = tree
 	tell := func(list []model.Diagnostic) {
 		for _, d := range list {
-			clear()
-			fmt.Fprintln(c.streams.Err, "reed:", report.Clean(d.String()))
+			c.say(d.String())
 		}
 		s.diagnostics = append(s.diagnostics, list...)
 	}
@@ -198,15 +280,13 @@ func (c *common) read(ctx context.Context, paths []string, want analyze.Options,
 		tell(r.Diagnostics)
 		return take(r)
 	})
-	if bar != nil {
-		_ = bar.Finish()
-	}
+	c.endBar()
 	return s, err
 }
 
 // out returns a buffered output and the function that ends it.
 func (c *common) out() (*bufio.Writer, func(*error)) {
-	w := bufio.NewWriterSize(c.streams.Out, 1<<16)
+	w := bufio.NewWriterSize(c, 1<<16)
 	return w, func(err *error) {
 		if e := w.Flush(); *err == nil || errors.Is(*err, errFindings) && e != nil {
 			if e != nil {

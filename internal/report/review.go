@@ -117,11 +117,19 @@ func (r *Review) text(module, file string, findings []model.Finding) error {
 
 func (r *Review) finding(b *strings.Builder, f *model.Finding) {
 	place := Clean(fmt.Sprintf("%s:%d:%d", f.File, f.Line, f.Column))
-	fmt.Fprintf(b, "  %s  %s %s", place, r.p.severity(f.Severity, string(f.Severity)), f.Rule)
+	in := ""
 	if f.Function != "" {
-		b.WriteString(r.p.faint(" in " + Clean(f.Function)))
+		in = " in " + Clean(f.Function)
 	}
-	b.WriteByte('\n')
+	b.WriteString("  " + place)
+	room := r.look.Width - 2 - runewidth.StringWidth(place)
+	if need := 2 + len(f.Severity) + 1 + len(f.Rule) + runewidth.StringWidth(in); need <= room {
+		b.WriteString("  ")
+	} else { // a place is never cut, so that it can be opened
+		b.WriteString("\n      ")
+		in = fit(in, r.look.Width-7-len(f.Severity)-len(f.Rule))
+	}
+	b.WriteString(r.p.severity(f.Severity, string(f.Severity)) + " " + f.Rule + r.p.faint(in) + "\n")
 	line, mark := r.excerpt(f)
 	b.WriteString("      " + line + "\n")
 	if mark != "" {

@@ -27,6 +27,7 @@ var kept = map[string]bool{
 type vendoredTable struct {
 	folders []pattern // end with a slash, are asked with a folder
 	files   []pattern
+	scripts []pattern // only about files of script languages
 }
 
 // pattern is a regular expression with a literal that its matches contain:
@@ -43,9 +44,12 @@ var vendored = sync.OnceValue(func() vendoredTable {
 			continue
 		}
 		p := pattern{literal: longestLiteral(line), re: regexp.MustCompile(line)}
-		if strings.HasSuffix(line, "/") {
+		switch {
+		case strings.HasSuffix(line, "/"):
 			t.folders = append(t.folders, p)
-		} else {
+		case strings.Contains(line, "js") || strings.Contains(line, "css"):
+			t.scripts = append(t.scripts, p)
+		default:
 			t.files = append(t.files, p)
 		}
 	}
@@ -111,7 +115,9 @@ func vendoredFolder(rel string) bool { return matches(vendored().folders, rel+"/
 
 // vendoredFile tells whether a file, relative to the root, is such a copy; its
 // folders are known not to be.
-func vendoredFile(rel string) bool { return matches(vendored().files, rel) }
+func vendoredFile(rel string) bool {
+	return matches(vendored().files, rel) || (strings.Contains(path.Ext(rel), "s") && matches(vendored().scripts, rel))
+}
 
 // outputFolders are folders that a build writes, with the neighbours that say
 // so.

@@ -14,6 +14,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync"
 
 	"github.com/bmatcuk/doublestar/v4"
 	"github.com/go-git/go-git/v5/plumbing/format/gitignore"
@@ -65,6 +66,17 @@ type LeftOut struct {
 	Tests     int `json:"test_code"`
 	Binary    int `json:"binary"`
 	Large     int `json:"large"`
+}
+
+func (l *LeftOut) add(o LeftOut) {
+	l.Vendored += o.Vendored
+	l.Generated += o.Generated
+	l.Minified += o.Minified
+	l.Built += o.Built
+	l.Ignored += o.Ignored
+	l.Tests += o.Tests
+	l.Binary += o.Binary
+	l.Large += o.Large
 }
 
 // Total returns the number of files and folders left out.
@@ -357,8 +369,24 @@ func (w *walker) folder(rel string, patterns []ignoreRule, module string) error 
 		}
 		return false
 	}
+	var parallel []*walker
+	var wait sync.WaitGroup
+	errs := make(chan error, len(list))
 	for _, e := range list {
 		below := path.Join(rel, e.Name())
+		if e.IsDir() && rel == "" { // the folders of the root are walked side by side
+			sub := *w
+			sub.Tree = &Tree{}
+			parallel = append(parallel, &sub)
+			wait.Add(1)
+			go func() {
+				defer wait.Done()
+				if err := sub.subfolder(e.Name(), below, rel, []string{e.Name()}, patterns, module, beside); err != nil {
+					errs <- err
+				}
+			}()
+			continue
+		}
 		if e.IsDir() {
 			if err := w.subfolder(e.Name(), below, rel, append(parts, e.Name()), patterns, module, beside); err != nil {
 				return err
@@ -369,7 +397,18 @@ func (w *walker) folder(rel string, patterns []ignoreRule, module string) error 
 			w.file(e, below, append(parts, e.Name()), patterns, module)
 		}
 	}
-	return nil
+	wait.Wait()
+	for _, sub := range parallel {
+		w.Entries = append(w.Entries, sub.Entries...)
+		w.Diagnostics = append(w.Diagnostics, sub.Diagnostics...)
+		w.Left.add(sub.Left)
+	}
+	select {
+	case err := <-errs:
+		return err
+	default:
+		return nil
+	}
 }
 
 func (w *walker) moduleName(rel string) string {
