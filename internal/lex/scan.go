@@ -36,6 +36,7 @@ type scanner struct {
 	glued   bool // the line continues the one before
 	// A search that failed up to here would fail again: these keep the scan linear.
 	noRegex, noFormat int
+	noEndif           bool
 	f                 lang.Feature
 }
 
@@ -93,7 +94,7 @@ func (s *scanner) step() {
 		}
 	case clsHash:
 		if s.newLine {
-			s.comment(s.lineEnd())
+			s.comment(s.directive())
 			return
 		}
 		s.add(Kind(b), 1)
@@ -235,6 +236,35 @@ func (s *scanner) comments(b byte) bool {
 		s.newLine = true
 	}
 	return true
+}
+
+// directive returns the length of the preprocessor line that begins here; of
+// "#if false" that of all it switches off.
+func (s *scanner) directive() int {
+	n := s.lineEnd()
+	line := bytes.Join(bytes.Fields(s.src[s.pos:s.pos+min(n, 40)]), []byte(" "))
+	if s.noEndif || string(line) != "#if false" && string(line) != "#if 0" {
+		return n
+	}
+	depth := 0
+	for at := s.pos + n; at < len(s.src); {
+		next := bytes.IndexByte(s.src[at:], '\n')
+		if next < 0 {
+			break
+		}
+		at += next + 1
+		text := bytes.TrimLeft(s.src[at:min(len(s.src), at+80)], " \t")
+		switch {
+		case bytes.HasPrefix(text, []byte("#if")):
+			depth++
+		case bytes.HasPrefix(text, []byte("#endif")) && depth > 0:
+			depth--
+		case depth == 0 && (bytes.HasPrefix(text, []byte("#endif")) || bytes.HasPrefix(text, []byte("#el"))):
+			return at - s.pos
+		}
+	}
+	s.noEndif = true
+	return n
 }
 
 func (s *scanner) word() {

@@ -215,6 +215,10 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 			}
 			return i + 1, foundClose
 		case b == '\\':
+			if value == '{' && i+1 < len(src) && src[i+1] == '{' {
+				i++ // a brace is never escaped by a backslash
+				continue
+			}
 			if f.Has(lang.Raw) {
 				if s.f.Has(lang.PrefixedStrings) {
 					i++ // a raw string still cannot end with a backslash before its quote
@@ -385,17 +389,34 @@ func (s *scanner) markupNext() bool {
 			return false
 		}
 	}
-	if s.f.Has(lang.TypeArrows) && b != '>' {
-		i := 1
-		for s.pos+i < len(s.src) && s.t.ident[s.src[s.pos+i]] {
-			i++
-		}
-		rest := s.src[s.pos+i : min(len(s.src), s.pos+i+9)]
-		if bytes.HasPrefix(rest, []byte(",")) || bytes.HasPrefix(rest, []byte(" extends ")) || bytes.HasPrefix(rest, []byte(">(")) {
-			return false
-		}
+	if b != '>' && s.typeParameters() {
+		return false
 	}
 	return len(s.modes) < maxNesting
+}
+
+// typeParameters reports whether "<" here opens type parameters of a function
+// rather than markup: <T, U>, <T extends U>, <T: U>, and <T>( without a
+// closing tag in sight.
+func (s *scanner) typeParameters() bool {
+	if len(s.Tokens) > 0 && s.Tokens[len(s.Tokens)-1].Kind == Kw(lang.Func) {
+		return true
+	}
+	i := 1
+	for s.pos+i < len(s.src) && s.t.ident[s.src[s.pos+i]] {
+		i++
+	}
+	rest := s.src[s.pos+i:]
+	for _, sign := range []string{",", " extends ", ": ", " = "} {
+		if bytes.HasPrefix(rest, []byte(sign)) && (s.f.Has(lang.TypeArrows) || sign != " = ") {
+			return true
+		}
+	}
+	if !bytes.HasPrefix(rest, []byte(">(")) {
+		return false
+	}
+	name := s.src[s.pos+1 : s.pos+i]
+	return !bytes.Contains(rest[:min(len(rest), 4096)], append([]byte("</"), name...))
 }
 
 func (s *scanner) beginMarkup() {
