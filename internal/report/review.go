@@ -196,8 +196,11 @@ func (r *Review) End(rows []coverage.Row, total coverage.Row, calls []model.Call
 	if errors+warnings+notes == 0 {
 		fmt.Fprintf(&b, "Nothing to report in %s (%s, %s).\n", plural(total.Files, "file"), plural(total.CodeLines, "code line"), plural(total.Calls, "logging call"))
 	} else {
-		fmt.Fprintf(&b, "  %s, %s and %s in %s (%s, %s).\n", r.p.severity(model.SeverityError, plural(errors, "error")), r.p.severity(model.SeverityWarning, plural(warnings, "warning")),
-			plural(notes, "note"), plural(total.Files, "file"), plural(total.CodeLines, "code line"), plural(total.Calls, "logging call"))
+		e, w := plural(errors, "error"), plural(warnings, "warning")
+		text := wrap(fmt.Sprintf("%s, %s and %s in %s (%s, %s).", glue(e), glue(w), glue(plural(notes, "note")), glue(plural(total.Files, "file")), glue(plural(total.CodeLines, "code line")), glue(plural(total.Calls, "logging call"))), r.look.Width-2, 2)
+		text = strings.ReplaceAll(text, "\x00", " ")
+		text = strings.Replace(text, e, r.p.severity(model.SeverityError, e), 1)
+		b.WriteString("  " + strings.Replace(text, w, r.p.severity(model.SeverityWarning, w), 1) + "\n")
 	}
 	for _, c := range rule.Concerns {
 		if r.concerns[string(c)] == 0 {
@@ -216,9 +219,9 @@ func (r *Review) End(rows []coverage.Row, total coverage.Row, calls []model.Call
 			return names[i] < names[j]
 		})
 		for i, n := range names {
-			names[i] = fmt.Sprintf("%s\u00a0%d", n, r.rules[n])
+			names[i] = glue(fmt.Sprintf("%s %d", n, r.rules[n]))
 		}
-		text := strings.ReplaceAll(wrap(strings.ReplaceAll(strings.Join(names, ", "), "\u00a0", "\x00"), r.look.Width-20, 20), "\x00", " ")
+		text := strings.ReplaceAll(wrap(strings.Join(names, ", "), r.look.Width-20, 20), "\x00", " ")
 		fmt.Fprintf(&b, "  %s %s  %s\n", padLeft(thousands(r.concerns[string(c)]), 6), pad(string(c), 9), text)
 	}
 	if r.hidden > 0 {
@@ -230,6 +233,10 @@ func (r *Review) End(rows []coverage.Row, total coverage.Row, calls []model.Call
 	_, err := io.WriteString(r.w, b.String())
 	return err
 }
+
+// glue keeps the words of a text on one line when it is wrapped; NUL bytes
+// stand for its blanks until then.
+func glue(s string) string { return strings.ReplaceAll(s, " ", "\x00") }
 
 func (r *Review) endJSON(rows []coverage.Row, total coverage.Row, calls []model.Call, diagnostics []model.Diagnostic, left scan.LeftOut) error {
 	var b strings.Builder
