@@ -41,6 +41,7 @@ type Result struct {
 // It is not safe for concurrent use.
 type Analyzer struct {
 	Options
+	Unit string // dotted module name of the next file, where its language has such names
 	file calls.File
 	src  source.File
 }
@@ -62,7 +63,7 @@ func (a *Analyzer) File(spec *lang.Spec, path, rel string, text []byte, module s
 	}
 	a.src.Reset(path, text)
 	f := &a.file
-	f.Spec, f.Cat, f.Src = spec, cat, &a.src
+	f.Spec, f.Cat, f.Src, f.Unit = spec, cat, &a.src, a.Unit
 	f.Read()
 	for _, b := range f.Lex.Broken {
 		what := "this bracket, string or comment never ends; what follows may be read wrongly"

@@ -362,9 +362,13 @@ func (f *File) assigned(start int32, b binding) {
 			}
 		}
 	}
-	if f.Kind(j) == lex.Ident {
-		f.declare(f.Text(j), b)
+	if f.Kind(j) != lex.Ident {
+		return
 	}
+	if k := f.Kind(j - 1); f.Spec.Features.Has(lang.IndentBlocks) && (k == '(' || k == ',') {
+		b.certain = false // a keyword argument: what it becomes is the callee's business
+	}
+	f.declare(f.Text(j), b)
 }
 
 // loggerName reads the configured name from the arguments of a factory call.

@@ -271,7 +271,10 @@ func (f *File) constantName(from, to int32) bool {
 		}
 	}
 	last := f.Text(to - 1)
-	if f.Spec.Features.Has(lang.ReceiverFuncs) || !isUpper(last) || len(last) < 3 && !strings.Contains(last, "_") {
+	if f.Spec.Features.Has(lang.ReceiverFuncs) { // an exported name of an imported package
+		return to == from+3 && f.importOf(f.Text(from)) != nil
+	}
+	if !isUpper(last) || len(last) < 3 && !strings.Contains(last, "_") {
 		return false
 	}
 	first := f.Bytes(from)[0]

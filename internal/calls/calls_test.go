@@ -20,7 +20,7 @@ func read(t testing.TB, spec *lang.Spec, path, src string) *File {
 	t.Helper()
 	cat, err := catalog.For(spec.Name)
 	require.NoError(t, err)
-	f := &File{Spec: spec, Cat: cat, Src: source.New(path, []byte(src))}
+	f := &File{Spec: spec, Cat: cat, Src: source.New(path, []byte(src)), Unit: "ferry.styles"}
 	f.Read()
 	return f
 }
@@ -92,7 +92,7 @@ func disagreements(f *File, src string) []string {
 	for n, line := range strings.Split(src, "\n") {
 		var want []string
 		if at := strings.Index(line, "=>> "); at >= 0 {
-			for _, w := range strings.Split(line[at+4:], " ;; ") {
+			for _, w := range strings.Split(strings.TrimSuffix(line[at+4:], " */}"), " ;; ") {
 				want = append(want, strings.TrimSpace(w))
 			}
 		}
@@ -123,6 +123,23 @@ func TestFixtures(t *testing.T) {
 func TestHarnessSeesMissingAndUnexpectedCalls(t *testing.T) {
 	src := "print(1)\nx = 2  # =>> print - constant \"2\"\n"
 	assert.Len(t, disagreements(read(t, &lang.Python, "a.py", src), src), 2)
+}
+
+// TestLoggerNames holds the configured names of loggers against what the
+// languages make of their factories' arguments.
+func TestLoggerNames(t *testing.T) {
+	for _, row := range []struct{ language, src, want string }{
+		{"python", "import logging\nlogging.getLogger('ferry.berths').info('x')\nlog = logging.getLogger(__name__)\nlog.info('y')\nlogging.info('z')\n", "ferry.berths|ferry.styles|"},
+		{"java", "package a.b;\nimport org.slf4j.*;\nclass C { static final Logger L = LoggerFactory.getLogger(C.class); static final Logger M = LoggerFactory.getLogger(\"m\"); void f() { L.info(\"x\"); M.info(\"y\"); } }", "a.b.C|m"},
+		{"csharp", "using Microsoft.Extensions.Logging;\nnamespace N.O { class C { ILogger<C> l; void F() { l.LogInformation(\"x\"); } } }", "N.O.C"},
+		{"javascript", "const debug = require('debug')('ferry:x');\ndebug('a');\n", "ferry:x"},
+	} {
+		var got []string
+		for _, s := range read(t, lang.ByName(row.language), "a", row.src).Sites {
+			got = append(got, s.Logger)
+		}
+		assert.Equal(t, row.want, strings.Join(got, "|"), row.src)
+	}
 }
 
 func TestPlaceholders(t *testing.T) {

@@ -22,6 +22,7 @@ type File struct {
 	Spec  *lang.Spec
 	Cat   *catalog.Language
 	Src   *source.File
+	Unit  string // dotted name of the file as a module of its language, for loggers named after it
 	Lex   lex.Result
 	Out   outline.Outline
 	Sites []Site

@@ -485,7 +485,7 @@ func (f *File) errorLike(from, to, scope int32) bool {
 	if f.Kind(to-1) == ')' && f.Spec.Features.Has(lang.ErrorText) && to-from >= 5 && f.Is(to-3, "Error") && f.Kind(to-4) == '.' {
 		to -= 4 // err.Error()
 	}
-	if f.Kind(to-1) == ')' && f.Lex.Partner[to-1] == to-2 && (f.Is(to-3, "exc_info") || strings.HasPrefix(f.Text(to-3), "get") && (strings.HasSuffix(f.Text(to-3), "Cause") || strings.HasSuffix(f.Text(to-3), "Exception") || strings.HasSuffix(f.Text(to-3), "Throwable") || f.Is(to-3, "getThrown"))) {
+	if f.Kind(to-1) == ')' && f.Lex.Partner[to-1] == to-2 && (f.Is(to-3, "exc_info") || f.Is(to-3, "cause") || f.Is(to-3, "exception") || strings.HasPrefix(f.Text(to-3), "get") && (strings.HasSuffix(f.Text(to-3), "Cause") || strings.HasSuffix(f.Text(to-3), "Exception") || strings.HasSuffix(f.Text(to-3), "Throwable") || f.Is(to-3, "getThrown"))) {
 		return true
 	}
 	if f.Kind(to-1) != lex.Ident {

@@ -409,7 +409,7 @@ func (f *File) place(s *Site) {
 	}
 	s.Message = secret.Mask(s.Message)
 	if s.Logger == "__name__" {
-		s.Logger = moduleName(f.Src.Path)
+		s.Logger = f.Unit
 	}
 	for _, v := range s.Values {
 		if v.Field != "" && !contains(s.Fields, v.Field) {
@@ -431,16 +431,4 @@ func (f *File) place(s *Site) {
 // cause.
 func (f *File) isCause(s *Site, v Value) bool {
 	return s.Cause && f.errorLike(v.From, v.To, s.Scope) && (v.Field != "" || s.Sig.HasCause("text") || s.Sig.HasCause("any"))
-}
-
-// moduleName turns the path of a Python file into its dotted module name: the
-// folders above it that look like packages, outermost "src" left out.
-func moduleName(path string) string {
-	path = strings.TrimSuffix(path, ".py")
-	path = strings.TrimSuffix(path, "/__init__")
-	parts := strings.Split(path, "/")
-	for len(parts) > 1 && (parts[0] == "." || parts[0] == ".." || parts[0] == "" || parts[0] == "src" || strings.ContainsAny(parts[0], "-. ")) {
-		parts = parts[1:]
-	}
-	return strings.Join(parts, ".")
 }

@@ -143,6 +143,7 @@ func (w *worker) read(e *Entry) (r *analyze.Result) {
 		w.left[leftMinified].Add(1)
 		return nil
 	}
+	w.analyzer.Unit = e.Unit
 	r = w.analyzer.File(spec, e.Path, e.Rel, text, e.Module, e.Test)
 	if cap(w.buf) > keep {
 		w.buf = nil

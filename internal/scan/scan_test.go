@@ -127,6 +127,17 @@ func TestModules(t *testing.T) {
 	assert.Equal(t, map[string]string{"main.go": filepath.Base(dir), "gauges/src/a.py": "gauges", "kiosk/deep/b.cs": "kiosk/deep", "kiosk/c.cs": "kiosk", "tools/x/y.py": "tools"}, modules)
 }
 
+func TestUnits(t *testing.T) {
+	dir := tree(t, map[string]string{"gauges/pyproject.toml": "", "gauges/gauges/__init__.py": "", "gauges/gauges/poller.py": "", "gauges/gauges/io/__init__.py": "", "gauges/gauges/io/line.py": "", "src/app/run.py": "", "one.py": ""})
+	got, err := Walk(context.Background(), Options{Paths: []string{dir}})
+	require.NoError(t, err)
+	units := map[string]string{}
+	for _, e := range got.Entries {
+		units[e.Rel] = e.Unit
+	}
+	assert.Equal(t, map[string]string{"gauges/gauges/__init__.py": "gauges", "gauges/gauges/poller.py": "gauges.poller", "gauges/gauges/io/__init__.py": "gauges.io", "gauges/gauges/io/line.py": "gauges.io.line", "src/app/run.py": "app.run", "one.py": "one"}, units)
+}
+
 func TestWhatIsLeftOut(t *testing.T) {
 	files := map[string]string{
 		"a.py": "print(1)\n", "tests/b.py": "print(2)\n", "test_c.py": "print(3)\n", "node_modules/d.js": "console.log(4)\n", "e.min.js": "console.log(5)\n", "f.py": "\x00\x01binary", "g": "#!/usr/bin/env python3\nprint(6)\n", "h": "print(7)\n",

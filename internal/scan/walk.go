@@ -42,6 +42,7 @@ const maxSize = 10 << 20
 type Entry struct {
 	Path   string // as it is printed and opened
 	Rel    string // below the root of the walk
+	Unit   string // dotted name as a Python module
 	Module string
 	Named  bool // given on the command line itself
 	Test   bool
@@ -107,8 +108,8 @@ type walker struct {
 	*Tree
 	ctx       context.Context
 	root      string   // the root as given
-	manifests []string // module folders from the root down to the current one
-	single    bool
+	unit   string // dotted package of the current folder, "" outside packages
+	single bool
 }
 
 // Walk finds the files to read below the paths of o. A missing path is a
@@ -131,7 +132,7 @@ func Walk(ctx context.Context, o Options) (*Tree, error) {
 		p = filepath.ToSlash(filepath.Clean(p))
 		w := &walker{Options: o, Tree: t, ctx: ctx, root: p, single: len(o.Paths) == 1}
 		if !info.IsDir() {
-			t.Entries = append(t.Entries, Entry{Path: p, Rel: path.Base(p), Module: w.rootModule(path.Dir(p)), Named: true, Test: isTest(p), Spec: lang.ByPath(p), size: info.Size()})
+			t.Entries = append(t.Entries, Entry{Path: p, Rel: path.Base(p), Unit: unitName("", path.Base(p)), Module: w.rootModule(path.Dir(p)), Named: true, Test: isTest(p), Spec: lang.ByPath(p), size: info.Size()})
 			continue
 		}
 		if err := w.folder("", w.parentPatterns(), w.rootModule(p)); err != nil {
@@ -348,10 +349,17 @@ func (w *walker) folder(rel string, patterns []ignoreRule, module string) error 
 	}
 	patterns = append(patterns[:len(patterns):len(patterns)], readIgnore(filepath.Join(dir, ".gitignore"), parts)...)
 	names := make(map[string]bool, 8)
+	outer, packaged := w.unit, false
+	defer func() { w.unit = outer }()
 	for _, e := range list {
+		packaged = packaged || e.Name() == "__init__.py"
 		if !e.IsDir() && (isManifest(e.Name()) || strings.HasSuffix(e.Name(), ".sln") || e.Name() == "tsconfig.json") {
 			names[e.Name()] = true
 		}
+	}
+	w.unit = ""
+	if packaged {
+		w.unit = strings.TrimPrefix(outer+"."+path.Base(dir), ".")
 	}
 	if rel != "" {
 		for n := range names {
@@ -476,7 +484,23 @@ func (w *walker) file(e fs.DirEntry, below string, parts []string, patterns []ig
 		w.Diagnostics = append(w.Diagnostics, model.Diagnostic{File: full, Text: fmt.Sprintf("left out: %d MiB is more than the %d MiB that a source file may have; name the file itself to have it read", info.Size()>>20, maxSize>>20)})
 		return
 	}
-	w.Entries = append(w.Entries, Entry{Path: full, Rel: below, Module: module, Spec: spec, Test: test, size: info.Size()})
+	w.Entries = append(w.Entries, Entry{Path: full, Rel: below, Unit: unitName(w.unit, below), Module: module, Spec: spec, Test: test, size: info.Size()})
+}
+
+// unitName is the dotted name of a Python file: below its outermost package,
+// or below the root where no folder is a package.
+func unitName(pkg, rel string) string {
+	if path.Ext(rel) != ".py" {
+		return ""
+	}
+	stem := strings.TrimSuffix(path.Base(rel), ".py")
+	if pkg == "" {
+		pkg = strings.Trim(strings.ReplaceAll(strings.TrimPrefix(path.Dir(rel)+"/", "src/"), "/", "."), ".")
+	}
+	if stem == "__init__" {
+		return pkg
+	}
+	return strings.Trim(pkg+"."+stem, ".")
 }
 
 // globbed tells whether a path, its name or a folder above it matches a glob.
