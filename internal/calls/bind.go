@@ -114,9 +114,11 @@ func (f *File) requires() {
 func (f *File) declare(name string, b binding) {
 	for i, old := range f.bindings[name] {
 		if old.lib == b.lib {
-			if b.certain && !old.certain {
-				f.bindings[name][i] = b
+			if old.logger == "" { // the type said which library, the factory says which name
+				old.logger = b.logger
 			}
+			old.certain, old.context = old.certain || b.certain, old.context || b.context
+			f.bindings[name][i] = old
 			return
 		}
 	}

@@ -106,8 +106,8 @@ func (e *MissingError) Unwrap() error { return e.Err }
 type walker struct {
 	Options
 	*Tree
-	ctx       context.Context
-	root      string   // the root as given
+	ctx    context.Context
+	root   string // the root as given
 	unit   string // dotted package of the current folder, "" outside packages
 	single bool
 }
