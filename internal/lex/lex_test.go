@@ -160,3 +160,23 @@ func FuzzScan(f *testing.F) {
 		}
 	})
 }
+
+func TestUnquote(t *testing.T) {
+	for tok, want := range map[string]string{
+		`"plain"`: "plain", `'it\'s'`: "it's", `"a\tb\n"`: "a\tb\n", `"\u0041\x42\u{43}"`: "ABC", `r"\d+"`: `\d+`, `@"c:\a ""b"""`: `c:\a "b"`, "`tick`": "tick", `"""three "quotes" """`: `three "quotes" `, `"""""four """" deep"""""`: `four """" deep`,
+		`f"x"`: "x", `""`: "", `"open`: "open", "word": "word", `"\q"`: `\q`, `rb'\x00'`: `\x00`,
+	} {
+		assert.Equal(t, want, Unquote([]byte(tok)), tok)
+	}
+}
+
+// TestKindsStayInTheirRanges: what is tested by comparison must lie so.
+func TestKindsStayInTheirRanges(t *testing.T) {
+	assert.Less(t, int(KeywordBase)+int(lang.RoleCount), 256)
+	for role := lang.Role(1); role < lang.RoleCount; role++ {
+		assert.True(t, Kw(role).IsKeyword())
+		assert.Equal(t, role, Kw(role).Role())
+	}
+	assert.False(t, StringEnd.IsKeyword())
+	assert.Equal(t, lang.NoRole, Ident.Role())
+}

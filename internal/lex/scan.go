@@ -242,6 +242,9 @@ func (s *scanner) comments(b byte) bool {
 // "#if false" that of all it switches off.
 func (s *scanner) directive() int {
 	n := s.lineEnd()
+	if !bytes.HasPrefix(s.src[s.pos:], []byte("#if")) {
+		return n
+	}
 	line := bytes.Join(bytes.Fields(s.src[s.pos:s.pos+min(n, 40)]), []byte(" "))
 	if s.noEndif || string(line) != "#if false" && string(line) != "#if 0" {
 		return n
