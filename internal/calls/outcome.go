@@ -77,6 +77,7 @@ func (f *File) outcome(at int32) Outcome {
 	}
 	f.statementsOf(s, &o)
 	o.Said = f.commentIn(s) || f.namedIgnored(s)
+	o.Handled = o.Handled || f.fallsBack(s)
 	o.Narrow = f.narrow(s)
 	return o
 }
@@ -196,6 +197,47 @@ func (f *File) commentIn(s *outline.Scope) bool {
 	return false
 }
 
+// fallsBack tells whether the code behind a handler is there for the failure:
+// it returns a value or throws at once, or the try block left the function
+// when all went well.
+func (f *File) fallsBack(s *outline.Scope) bool {
+	if s.Traits&outline.Handler == 0 {
+		return false
+	}
+	next := s.Close
+	if f.Kind(next) == '}' {
+		next++
+	}
+	switch f.Kind(next).Role() {
+	case lang.Throw:
+		return true
+	case lang.Return:
+		return f.Kind(next+1) != ';' && f.Kind(next+1) != '}'
+	case lang.Catch, lang.Finally, lang.Else:
+		return false
+	}
+	if k := f.Kind(next); k == '}' || k == lex.None || k == ')' {
+		return false
+	}
+	try, ok := f.tries[s.Head-1]
+	if !ok {
+		try, ok = f.tries[s.Head]
+	}
+	if !ok {
+		return false
+	}
+	t := &f.Out.Scopes[try]
+	if int(s.Close) >= len(f.Lex.Tokens) || f.Spec.Features.Has(lang.IndentBlocks) && f.Lex.Tokens[s.Close].Indent < f.Lex.Tokens[s.Head].Indent {
+		return false // nothing stands behind it in the same block
+	}
+	for i := t.Open; i < min(t.Close, t.Open+200); i++ {
+		if f.Kind(i).Role() == lang.Return {
+			return true
+		}
+	}
+	return false
+}
+
 // namedIgnored tells whether the very name of the error variable says that the
 // failure is ignored on purpose.
 func (f *File) namedIgnored(s *outline.Scope) bool {
@@ -212,7 +254,7 @@ var narrowErrors = []string{
 	"NotFound", "NotFoundError", "NotFoundException", "NotFoundErr", "EOF", "EOFError", "EOFException", "EndOfStreamException", "StopIteration", "StopAsyncIteration", "KeyError", "IndexError", "LookupError",
 	"ImportError", "AttributeError", "FileExistsError", "KeyboardInterrupt", "CancelledError", "CancellationException", "OperationCanceledException", "TaskCanceledException",
 	"Empty", "Full", "NumberFormatException", "NoSuchElementException", "NoSuchMethodException", "NoSuchFieldException", "NoSuchMethodError", "NoSuchFileException", "NoClassDefFoundError", "NoSuchAlgorithmException", "ProcessLookupError", "ValueError", "TypeError", "UnicodeDecodeError", "UnicodeEncodeError", "UnicodeError",
-	"DoesNotExist", "NoReverseMatch", "FormatException", "InvalidCastException", "ObjectDisposedException", "CloneNotSupportedException", "GeneratorExit", "ErrNotExist", "ErrExist", "ErrClosed", "Canceled", "ErrNoRows", "ErrUnexpectedEOF", "NotImplementedError", "BlockingIOError",
+	"DoesNotExist", "NoReverseMatch", "NoResultFound", "Resolver404", "Http404", "ProcessExitedAlready", "StreamClosedError", "ClosedResourceError", "ValidationError", "BadZipfile", "BadZipFile", "gaierror", "FormatException", "InvalidCastException", "ObjectDisposedException", "CloneNotSupportedException", "GeneratorExit", "ErrNotExist", "ErrExist", "ErrClosed", "Canceled", "ErrNoRows", "ErrUnexpectedEOF", "NotImplementedError", "BlockingIOError",
 	"ThreadAbortException", "UnsupportedEncodingException", "AlreadyExistsException", "AlreadyExists", "TimeoutError", "Timeout", "TimeoutException", "NoResultException", "ClassCastException", "ArrayIndexOutOfBoundsException", "IndexOutOfBoundsException", "NameError", "ZeroDivisionError", "OverflowError", "UnsupportedOperationException", "URISyntaxException", "MalformedURLException", "ParseException", "DateTimeParseException", "AbortError", "NotSupportedException", "MissingMethodException", "InterruptedIOException",
 }
 

@@ -132,6 +132,9 @@ that says why nothing is to be done.`,
 			}
 			what := name + " is caught and dropped: it is neither logged nor passed on, and nothing says why."
 			n := rule.Note{From: s.Head, To: headEnd(p, s), Scope: o.Scope, Text: what, Remedy: "Log it, pass it on, or say in a comment why it does not matter."}
+			if s.Traits&outline.Handler != 0 && !broad(p, s) { // one kind of failure, perhaps expected
+				n.Severity, n.Confidence = model.SeverityNote, "low"
+			}
 			if s.Traits&outline.Handler == 0 {
 				n.Text = name + " is tested and dropped: it is neither logged nor passed on, and nothing says why."
 				n.Severity, n.Confidence = model.SeverityNote, "low"
@@ -139,6 +142,30 @@ that says why nothing is to be done.`,
 			p.Report(n)
 		}
 	},
+}
+
+// broadErrors are types that stand for almost anything that can go wrong.
+var broadErrors = map[string]bool{
+	"Exception": true, "BaseException": true, "Throwable": true, "RuntimeException": true, "Error": true, "OSError": true, "IOError": true, "EnvironmentError": true,
+	"IOException": true, "SQLException": true, "SystemException": true, "ApplicationException": true, "SocketException": true, "WebException": true, "HttpRequestException": true,
+}
+
+// broad tells whether a handler catches everything or nearly so: it names no
+// type, or a broad one.
+func broad(p *rule.Pass, s *outline.Scope) bool {
+	if p.Spec.Features.Has(lang.ErrorFirst) {
+		return true // handlers of scripts have no types
+	}
+	typed := false
+	for i := s.ParamsFrom; i < s.ParamsTo; i++ {
+		if p.Kind(i) == lex.Ident && i != s.Name && p.Kind(i+1) != '.' {
+			typed = true
+			if broadErrors[p.Text(i)] {
+				return true
+			}
+		}
+	}
+	return !typed
 }
 
 // headEnd returns where the header of a failure path ends.
