@@ -31,7 +31,7 @@ var programFolders = map[string]bool{
 // programMarks are pieces of text that only programs with a console have, by
 // language.
 var programMarks = map[string][]string{
-	"python":     {"__name__ ==", "import argparse", "import optparse", "from optparse", "from argparse", "import click", "import typer", "import getopt", "from cmd import", "import cmd\n", "input("},
+	"python":     {"__name__ ==", "import argparse", "import optparse", "from optparse", "from argparse", "import click", "import typer", "import getopt", "from cmd import", "import cmd\n", "input(", "sys.argv"},
 	"java":       {"public static void main(", "static void main(", "System.in"},
 	"csharp":     {"static void Main(", "static int Main(", "static async Task Main(", "static async Task<int> Main(", "Console.ReadLine(", "Console.ReadKey("},
 	"javascript": {"process.argv", "require('commander", "require('yargs", "require.main", "require('inquirer", "require('readline"},

@@ -4,7 +4,6 @@
 package calls
 
 import (
-	"bytes"
 	"slices"
 	"strings"
 
@@ -370,7 +369,3 @@ func cut(s string, n int) string {
 func contains(list []string, s string) bool { return slices.Contains(list, s) }
 
 func isUpper(s string) bool { return s != "" && s == strings.ToUpper(s) && s != strings.ToLower(s) }
-
-func hasPrefixFold(b []byte, s string) bool {
-	return len(b) >= len(s) && bytes.EqualFold(b[:len(s)], []byte(s))
-}

@@ -68,7 +68,7 @@ func (f *File) describe(s *Site) {
 	default:
 		b := f.build(a.From, a.To, 0)
 		s.Shape, s.Message, s.HasText = b.shape, b.text, b.fixed
-		s.Lazy = s.Lazy || b.lazy
+		s.Lazy = b.lazy && (sig.Lib.Lazy || sig.Lib.Name == "")
 		for _, v := range b.values {
 			if sig.HasCause("text") && f.errorLike(v.From, v.To, s.Scope) {
 				s.Cause = true

@@ -39,7 +39,6 @@ const (
 	ConstantLambdas                       // any variable that holds a lambda names it, not only members
 	Decorators                            // @name(…) before a declaration
 	JoinedStrings                         // neighbouring string literals are one
-	FileFunctions                         // exported when the name begins with a capital letter
 	DirectivePrologue                     // using/import as statements that end with a semicolon
 )
 

@@ -165,7 +165,7 @@ var typeScriptKeywords = scriptKeywords
 var Go = Spec{
 	Name:         "go",
 	Extensions:   []string{".go"},
-	Features:     BraceBlocks | NewlineEnds | BareHeaders | ReceiverFuncs | CaseScopes | ErrorValues | ErrorText | FileFunctions,
+	Features:     BraceBlocks | NewlineEnds | BareHeaders | ReceiverFuncs | CaseScopes | ErrorValues | ErrorText,
 	LineComments: []string{"//"},
 	BlockOpen:    "/*", BlockClose: "*/",
 	Strings: []String{

@@ -220,8 +220,6 @@ func (p *parser) ifStatement(i, end, scope int32) int32 {
 		s.Kind, s.Name = Failure, test.name
 	case test.level:
 		s.Kind = Guard
-	case test.succeeded:
-		s.Traits |= Negated
 	}
 	next := p.body(s, bodyAt, end)
 	if p.role(next) != lang.Else || next >= end {
@@ -363,9 +361,6 @@ func (p *parser) errorTruth(from, to int32, v *verdict) {
 func (p *parser) loop(i, end, scope int32) int32 {
 	from, to, bodyAt := p.header(i+1, end)
 	s := Scope{Kind: Loop, Parent: scope, Head: i, Name: -1, ParamsFrom: from, ParamsTo: to}
-	if from == to || to-from == 1 && (p.is(from, "true") || p.is(from, "1")) || to-from == 2 && p.kind(from) == ';' {
-		s.Traits |= Endless
-	}
 	p.headerParts(from, to, scope)
 	return p.body(s, bodyAt, end)
 }

@@ -85,12 +85,7 @@ func (p *parser) compound(i, head, end, scope int32) int32 {
 		if p.condition(j, colon).level {
 			s.Kind = Guard
 		}
-	case lang.While:
-		s.ParamsFrom, s.ParamsTo = j, colon
-		if colon == j+1 && (p.is(j, "True") || p.is(j, "1")) {
-			s.Traits |= Endless
-		}
-	case lang.For:
+	case lang.While, lang.For:
 		s.ParamsFrom, s.ParamsTo = j, colon
 	case lang.Catch:
 		s.ParamsFrom, s.ParamsTo = j, colon

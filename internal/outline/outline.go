@@ -38,9 +38,7 @@ const (
 	Bodyless                    // a function without a body
 	Handler                     // a Failure that catches (as against a tested error value)
 	ElseArm                     // a Branch that is an else, or a Failure reached by else
-	Endless                     // a loop without a condition
 	Anonymous                   // a type without a name
-	Negated                     // an if whose condition is "error is nil"
 )
 
 // Scope is a region of tokens. Scopes form a tree; the first is the file.

@@ -24,15 +24,14 @@ type Review struct {
 	p      painter
 	notes  bool
 
-	module    string
-	begun     bool
-	hidden    int
-	files     int
-	counts    map[model.Severity]int
-	rules     map[string]int
-	concerns  map[string]int
-	ruleOf    map[string]string
-	withNotes map[string]bool
+	module   string
+	begun    bool
+	hidden   int
+	files    int
+	counts   map[model.Severity]int
+	rules    map[string]int
+	concerns map[string]int
+	ruleOf   map[string]string
 }
 
 // NewReview returns a writer of findings as text, json or jsonl. Text shows

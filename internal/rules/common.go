@@ -54,22 +54,6 @@ func code(s string) string {
 	return "`" + s + "`"
 }
 
-// levelWord names the level of a call as its library does.
-func levelWord(s *calls.Site) string {
-	if s.Level == model.NoLevel {
-		return "no level"
-	}
-	return s.Level.String()
-}
-
-// article puts a or an before a level.
-func article(level string) string {
-	if strings.ContainsRune("aeiou", rune(level[0])) {
-		return "an " + level
-	}
-	return "a " + level
-}
-
 var (
 	// failureWords speak of something that went wrong just now.
 	failureWords = regexp.MustCompile(`(?i)\b(failed to|failure (?:to|while|when|in)|failed (?:while|when|with|because)|could not|couldn't|unable to|error (?:while|when|during|occurr?ed|in|reading|writing|parsing|sending|loading|processing|opening|creating|connecting|getting|closing|executing)|exception (?:while|when|during|occurr?ed|in|caught|thrown)|unexpected error|unhandled exception|fatal error)\b`)

@@ -8,6 +8,7 @@ import (
 	"reed/internal/model"
 	"reed/internal/outline"
 	"reed/internal/rule"
+	"reed/internal/secret"
 )
 
 // prints calls f for every print of one kind of leftover.
@@ -29,8 +30,8 @@ func hasLogger(p *rule.Pass) bool {
 	return false
 }
 
-// printsOutput tells whether prints are what a file is for: it has several and
-// logs less, or it is about logging itself.
+// printsOutput tells whether prints may well be what a file is for: it prints
+// more than it logs, or it is about logging itself.
 func printsOutput(p *rule.Pass) bool {
 	printed, logged := 0, 0
 	for i := range p.Sites {
@@ -41,7 +42,18 @@ func printsOutput(p *rule.Pass) bool {
 		}
 	}
 	base := strings.ToLower(p.Src.Path[strings.LastIndexByte(p.Src.Path, '/')+1:])
-	return printed >= 3 && printed > logged || strings.Contains(base, "log")
+	return printed > logged || strings.Contains(base, "log")
+}
+
+// showing tells whether a function's name says that it shows things to people.
+func showing(function string) bool {
+	for _, w := range secret.Words(function) {
+		switch w {
+		case "main", "help", "usage", "banner", "show", "print", "display", "report", "dump", "list", "prompt", "ask", "version", "interactive", "draw", "inspect":
+			return true
+		}
+	}
+	return false
 }
 
 // toStandardError tells whether a print goes to standard error, where the last
@@ -83,7 +95,7 @@ func forDebugging(p *rule.Pass, s *calls.Site) bool {
 		sc := p.Scope(at)
 		for i := sc.ParamsFrom; sc.Kind == outline.Branch && i < sc.ParamsTo; i++ {
 			t := strings.ToLower(p.Text(i))
-			if strings.Contains(t, "debug") || strings.Contains(t, "pdb") || strings.Contains(t, "attached") || strings.Contains(t, "break") {
+			if strings.Contains(t, "debug") || strings.Contains(t, "pdb") || strings.Contains(t, "attached") || strings.Contains(t, "verbos") || strings.Contains(t, "dump") || strings.Contains(t, "always") || strings.Contains(t, "break") {
 				return true
 			}
 		}
@@ -120,7 +132,7 @@ logger it is nearly always left over from a search for a bug.`,
 			if logger {
 				n.Text = named(s) + " writes past the logger that this file has."
 			}
-			if !logger || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
+			if !logger || forDebugging(p, s) || showing(s.Function) || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
 				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			p.Report(n)

@@ -80,11 +80,6 @@ func (l *LeftOut) add(o LeftOut) {
 	l.Large += o.Large
 }
 
-// Total returns the number of files and folders left out.
-func (l LeftOut) Total() int {
-	return l.Vendored + l.Generated + l.Minified + l.Built + l.Ignored + l.Tests + l.Binary + l.Large
-}
-
 // MissingError says that a path given by the user cannot be opened.
 type MissingError struct {
 	Path string
