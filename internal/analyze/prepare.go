@@ -34,9 +34,9 @@ var programMarks = map[string][]string{
 	"python":     {"__name__ ==", "import argparse", "import optparse", "from optparse", "from argparse", "import click", "import typer", "import getopt", "from cmd import", "import cmd\n", "input(", "sys.argv"},
 	"java":       {"public static void main(", "static void main(", "System.in"},
 	"csharp":     {"static void Main(", "static int Main(", "static async Task Main(", "static async Task<int> Main(", "Console.ReadLine(", "Console.ReadKey("},
-	"javascript": {"process.argv", "require('commander", "require('yargs", "require.main", "require('inquirer", "require('readline"},
+	"javascript": {"process.argv", "require('commander", "require('yargs", "require.main", "require('inquirer", "require('readline", "require('prompt"},
 	"typescript": {"process.argv", "from 'commander'", "from 'yargs'", "from 'inquirer'", "from 'readline'"},
-	"go":         {"package main\n", "package main\r", "flag.Parse()", "os.Stdin"},
+	"go":         {"package main\n", "package main\r", "flag.Parse()", "os.Stdin", "spf13/cobra\"", "urfave/cli"},
 }
 
 // program tells whether prints are the output of this file: a command-line

@@ -77,16 +77,39 @@ func (f *File) outcome(at int32) Outcome {
 	}
 	f.statementsOf(s, &o)
 	o.Said = f.commentIn(s) || f.namedIgnored(s)
-	o.Handled = o.Handled || f.fallsBack(s)
+	o.Handled = o.Handled || f.fallsBack(s) || f.tellsByFlag(s) || f.testedBehind(s)
 	o.Narrow = f.narrow(s)
+	o.Passed = o.Passed || f.deferred(s)
 	return o
+}
+
+// deferred tells whether a tested error belongs to the function around a
+// deferred one, which returns it.
+func (f *File) deferred(s *outline.Scope) bool {
+	if s.Traits&outline.Handler != 0 || !f.Spec.Features.Has(lang.ErrorValues) {
+		return false
+	}
+	for i := s.ParamsFrom; i < s.ParamsTo; i++ {
+		if k := f.Kind(i); k == lex.Declare || k == '(' {
+			return false
+		}
+	}
+	for at := s.Parent; at > 0; at = f.Out.Scopes[at].Parent {
+		switch p := &f.Out.Scopes[at]; p.Kind {
+		case outline.Lambda:
+			return f.Kind(p.Head-1).Role() == lang.Defer && f.Is(p.Head-1, "defer")
+		case outline.Func:
+			return false
+		}
+	}
+	return false
 }
 
 // passers are functions by which code hands a failure on.
 var passers = map[string]bool{
 	"panic": true, "reject": true, "callback": true, "cb": true, "next": true, "done": true, "abort": true, "fail": true, "exit": true, "Exit": true,
 	"_exit": true, "Fatal": true, "Fatalf": true, "completeExceptionally": true, "SetException": true, "TrySetException": true, "setException": true,
-	"emit": true, "setError": true, "onError": true, "FailFast": true, "reraise": true, "halt": true, "Fail": true,
+	"emit": true, "setError": true, "onError": true, "FailFast": true, "reraise": true, "halt": true, "Fail": true, "save_and_reraise_exception": true,
 }
 
 // statementsOf looks at the tokens of a failure path that belong to no call
@@ -124,6 +147,7 @@ func (f *File) statementsOf(s *outline.Scope, o *Outcome) {
 			statements = true
 			if passers[f.Text(i)] {
 				o.Passed = true
+				o.Thrown = o.Thrown || strings.Contains(f.Text(i), "reraise")
 				o.Ends = o.Ends || strings.EqualFold(f.Text(i), "exit") || f.Is(i, "_exit") || f.Is(i, "halt") || f.Is(i, "abort")
 			}
 		case k == lex.Ident || k.IsString() || k == lex.Number || k == '=' || k == lex.OpAssign || k == lex.Increment:
@@ -191,6 +215,15 @@ func (f *File) commentIn(s *outline.Scope) bool {
 	if at < len(f.Lex.Comments) && f.Lex.Comments[at].Start < to {
 		return true
 	}
+	if s.Traits&outline.Handler != 0 && f.Kind(s.Head-1) == '(' && at > 0 { // a comment above "….catch(() => {})"
+		first := s.Head
+		for f.Lex.Tokens[first].Flags&lex.LineStart == 0 && first > 0 {
+			first--
+		}
+		if f.Src.Line(f.Lex.Comments[at-1].End-1)+1 == f.Src.Line(f.Lex.Tokens[first].Start) {
+			return true
+		}
+	}
 	if f.Kind(s.Close) == '}' && at < len(f.Lex.Comments) { // } // why
 		return f.Src.Line(f.Lex.Comments[at].Start) == f.Src.Line(to)
 	}
@@ -208,6 +241,9 @@ func (f *File) fallsBack(s *outline.Scope) bool {
 	if f.Kind(next) == '}' {
 		next++
 	}
+	if f.Kind(next).Role() == lang.Finally && f.Kind(next+1) == '{' {
+		next = f.Skip(next + 1)
+	}
 	switch f.Kind(next).Role() {
 	case lang.Throw:
 		return true
@@ -216,19 +252,23 @@ func (f *File) fallsBack(s *outline.Scope) bool {
 	case lang.Catch, lang.Finally, lang.Else:
 		return false
 	}
-	if k := f.Kind(next); k == '}' || k == lex.None || k == ')' {
+	t := f.tryOf(s)
+	if t == nil {
 		return false
 	}
-	try, ok := f.tries[s.Head-1]
-	if !ok {
-		try, ok = f.tries[s.Head]
-	}
-	if !ok {
-		return false
-	}
-	t := &f.Out.Scopes[try]
-	if int(s.Close) >= len(f.Lex.Tokens) || f.Spec.Features.Has(lang.IndentBlocks) && f.Lex.Tokens[s.Close].Indent < f.Lex.Tokens[s.Head].Indent {
-		return false // nothing stands behind it in the same block
+	if f.Out.Scopes[s.Parent].Kind == outline.Loop {
+		// the next round tries something else
+	} else if f.Spec.Features.Has(lang.IndentBlocks) {
+		if int(s.Close) >= len(f.Lex.Tokens) || f.Lex.Tokens[s.Close].Indent < f.Lex.Tokens[s.Head].Indent {
+			return false // nothing stands behind it in the same block
+		}
+	} else {
+		for at := s.Parent; f.Kind(next) == '}' && at > 0 && (f.Out.Scopes[at].Kind == outline.Branch || f.Out.Scopes[at].Kind == outline.Failure) && f.Out.Scopes[at].Close == next; at = f.Out.Scopes[at].Parent {
+			next++ // what stands behind the block around it
+		}
+		if k := f.Kind(next); k == '}' || k == lex.None || k == ')' || k.Role() == lang.Else {
+			return false
+		}
 	}
 	for i := t.Open; i < min(t.Close, t.Open+200); i++ {
 		if f.Kind(i).Role() == lang.Return {
@@ -238,6 +278,59 @@ func (f *File) fallsBack(s *outline.Scope) bool {
 	return false
 }
 
+// tellsByFlag tells whether the try block before a handler ends by setting a
+// flag: who reads it learns of the failure.
+func (f *File) tellsByFlag(s *outline.Scope) bool {
+	t := f.tryOf(s)
+	if t == nil || t.Close-t.Open < 4 {
+		return false
+	}
+	last := t.Close - 1
+	if f.Kind(last) == ';' {
+		last--
+	}
+	return f.Kind(last).Role() == lang.Literal && f.Kind(last-1) == '=' && last-2 > t.Open
+}
+
+// testedBehind tells whether the try block before a handler only sets a
+// variable that the statement behind the handler tests.
+func (f *File) testedBehind(s *outline.Scope) bool {
+	t := f.tryOf(s)
+	if t == nil || t.Close-t.Open < 3 || f.Kind(t.Open) != lex.Ident || f.Kind(t.Open+1) != '=' {
+		return false
+	}
+	name := f.Text(t.Open)
+	i := s.Close
+	if f.Kind(i) == '}' {
+		i++
+	}
+	if f.Kind(i).Role() != lang.If {
+		return false
+	}
+	for j := i + 1; j < i+16; j++ {
+		if k := f.Kind(j); k == '{' || k == ':' || k == ';' {
+			return false
+		}
+		if f.Is(j, name) {
+			return true
+		}
+	}
+	return false
+}
+
+// tryOf returns the block whose failures a handler gets, nil when it is not
+// known.
+func (f *File) tryOf(s *outline.Scope) *outline.Scope {
+	at, ok := f.tries[s.Head-1]
+	if !ok {
+		at, ok = f.tries[s.Head]
+	}
+	if !ok || s.Traits&outline.Handler == 0 {
+		return nil
+	}
+	return &f.Out.Scopes[at]
+}
+
 // namedIgnored tells whether the very name of the error variable says that the
 // failure is ignored on purpose.
 func (f *File) namedIgnored(s *outline.Scope) bool {
@@ -245,7 +338,7 @@ func (f *File) namedIgnored(s *outline.Scope) bool {
 		return false
 	}
 	name := strings.ToLower(strings.TrimLeft(f.Text(s.Name), "_"))
-	return strings.HasPrefix(name, "ignor") || strings.HasPrefix(name, "expected") || strings.HasPrefix(name, "swallow")
+	return strings.HasPrefix(name, "unused") || strings.HasPrefix(name, "ignor") || strings.HasPrefix(name, "expected") || strings.HasPrefix(name, "swallow")
 }
 
 // narrowErrors are ends of names of errors that are expected in the course of
@@ -267,6 +360,9 @@ func (f *File) narrow(s *outline.Scope) bool {
 			if f.Is(i, "errors") && (f.Is(i+2, "Is") || f.Is(i+2, "As")) {
 				return true // one known error
 			}
+			if f.Is(i, "instanceof") && f.Kind(i+1) == lex.Ident && !f.Is(i+1, "Error") {
+				return true
+			}
 		}
 	}
 	for i := s.ParamsFrom; i < s.ParamsTo; i++ {
@@ -278,6 +374,10 @@ func (f *File) narrow(s *outline.Scope) bool {
 			continue
 		}
 		types++
+		if strings.HasPrefix(t, "NoSuch") {
+			narrow++
+			continue
+		}
 		for _, n := range narrowErrors {
 			if strings.HasSuffix(t, n) {
 				narrow++
@@ -288,40 +388,91 @@ func (f *File) narrow(s *outline.Scope) bool {
 	if s.Traits&outline.Handler == 0 {
 		return narrow > 0
 	}
-	return types > 0 && narrow == types || f.cleanup(s)
+	return types > 0 && narrow == types || f.cleanup(s) || f.promiseCleanup(s)
 }
 
 // cleaners are methods whose failure nobody can do anything about.
 var cleaners = map[string]bool{
 	"close": true, "Close": true, "closeQuietly": true, "Dispose": true, "dispose": true, "shutdown": true, "Shutdown": true, "cancel": true, "Cancel": true, "unlink": true, "unlinkSync": true,
 	"remove": true, "Delete": true, "delete": true, "kill": true, "Kill": true, "disconnect": true, "abort": true, "Abort": true, "release": true, "destroy": true, "terminate": true, "rmdir": true, "rmtree": true,
-	"sleep": true, "Sleep": true, "join": true, "wait": true, "stop": true, "Stop": true, "removeListener": true, "rmSync": true, "end": true, "flush": true, "interrupt": true, "unsubscribe": true, "unregister": true, "deleteIfExists": true, "clearTimeout": true,
+	"sleep": true, "Sleep": true, "join": true, "wait": true, "stop": true, "Stop": true, "removeListener": true, "rmSync": true, "end": true, "flush": true, "interrupt": true, "rollback": true, "Rollback": true, "require": true, "unsubscribe": true, "unregister": true, "deleteIfExists": true, "clearTimeout": true,
+}
+
+// promiseCleanup tells whether a handler hangs on a call that only closes or
+// removes: session.end().catch(() => {}).
+func (f *File) promiseCleanup(s *outline.Scope) bool {
+	open := s.Head - 1
+	if f.Kind(open) != '(' || f.Kind(open-1) != lex.Ident || f.Kind(open-2) != '.' || f.Kind(open-3) != ')' {
+		return false
+	}
+	before := f.Lex.Partner[open-3]
+	return before > 0 && f.Kind(before-1) == lex.Ident && cleaner(f.Text(before-1))
+}
+
+// Shrugged tells whether a failure path that does nothing may well be meant
+// so: a comment stands above its try block, its try block only asks whether
+// something is there, or it hangs on a promise that others hold as well.
+func (f *File) Shrugged(s *outline.Scope) bool {
+	open := s.Head - 1
+	if f.Kind(open) == '(' && f.Kind(open-2) == '.' && f.Kind(open-3) == lex.Ident {
+		return true
+	}
+	t := f.tryOf(s)
+	if t == nil {
+		return false
+	}
+	start := f.Lex.Tokens[t.Head].Start
+	at, _ := slices.BinarySearchFunc(f.Lex.Comments, start, func(c lex.Token, p uint32) int { return int(c.Start) - int(p) })
+	if at > 0 && f.Src.Line(f.Lex.Comments[at-1].End-1)+1 == f.Src.Line(start) {
+		return true
+	}
+	for i := t.Open; i < min(t.Close, t.Open+16); i++ {
+		if f.Kind(i) == lex.Ident && f.Kind(i+1) == '(' {
+			switch f.Text(i) {
+			case "statSync", "stat", "lstat", "lstatSync", "access", "accessSync", "existsSync", "Stat", "Lstat", "exists":
+				return true
+			}
+			return false
+		}
+	}
+	return false
 }
 
 // cleanup tells whether the try block before a handler only closes, removes
 // or waits.
 func (f *File) cleanup(s *outline.Scope) bool {
-	at, ok := f.tries[s.Head-1]
-	if !ok {
-		at, ok = f.tries[s.Head]
-	}
-	if !ok || f.Out.Scopes[at].Parent != s.Parent {
+	t := f.tryOf(s)
+	if t == nil || t.Parent != s.Parent {
 		return false
 	}
-	t := &f.Out.Scopes[at]
 	calls := 0
 	for i := t.Open; i < min(t.Close, t.Open+40); i++ {
 		if f.Kind(i) == lex.Ident && f.Kind(i+1) == '(' {
 			calls++
-			if !cleaners[f.Text(i)] {
+			if !cleaner(f.Text(i)) {
 				return false
 			}
+			i = f.Skip(i+1) - 1 // what is cleaned up does not matter
 		}
 		if f.Kind(i) == '=' {
 			return false
 		}
 	}
 	return calls > 0 && t.Close < t.Open+40
+}
+
+// cleaner tells whether a method is one of cleaners or has one's name at its
+// beginning: deleteFile, endSession.
+func cleaner(method string) bool {
+	if cleaners[method] {
+		return true
+	}
+	for n := 1; n < len(method); n++ {
+		if c := method[n]; (c >= 'A' && c <= 'Z' || c == '_') && cleaners[strings.ToLower(method[:1])+method[1:n]] {
+			return true
+		}
+	}
+	return false
 }
 
 // Docstring tells whether a token begins an expression statement that is only

@@ -220,6 +220,9 @@ func (f *File) restValues(s *Site, args []Arg) {
 	for i, a := range args {
 		isError := f.errorLike(a.From, a.To, s.Scope)
 		switch {
+		case isError && i < holes && f.Spec.Features.Has(lang.ErrorFirst) && f.takesObject(s, i):
+			s.Cause = true
+			f.restValue(s, a, true)
 		case isError && s.Sig.HasCause("last") && i == len(args)-1 && i >= holes,
 			isError && s.Sig.HasCause("any") && i >= holes,
 			isError && s.Sig.HasCause("first") && s.MessageAt < 0 && i == 0:
@@ -243,6 +246,30 @@ func (f *File) holesOf(s *Site) []string {
 	}
 	_, holes := Placeholders(s.Style, b.raw)
 	return holes
+}
+
+// takesObject tells whether the n-th placeholder of a script's message takes
+// its value as an object (%o, %O, %j, a letter of one's own) rather than as
+// text or number.
+func (f *File) takesObject(s *Site, n int) bool {
+	if s.Style != catalog.Percent {
+		return false
+	}
+	text := f.Source(s.Args[s.MessageAt].From, s.Args[s.MessageAt].To)
+	for i := 0; i+1 < len(text); i++ {
+		if text[i] != '%' {
+			continue
+		}
+		i++
+		if text[i] == '%' {
+			continue
+		}
+		if n == 0 {
+			return strings.IndexByte("sdif", text[i]) < 0
+		}
+		n--
+	}
+	return false
 }
 
 func (f *File) restValue(s *Site, a Arg, hole bool) {

@@ -355,6 +355,12 @@ func (p *parser) wordLambda(i, end, scope int32) int32 {
 // lambda walks a lambda: head is its first token, from and to its parameters,
 // arrow the token before the body.
 func (p *parser) lambda(head, from, to, arrow, end, scope int32) int32 {
+	if p.is(arrow+1, "void") && p.f.Has(lang.TypeSuffix) {
+		switch p.kind(arrow + 2) {
+		case ',', ';', ')', '}', '|', '=', '>', lex.None:
+			return arrow + 2 // the type of a function
+		}
+	}
 	p.depth++
 	defer func() { p.depth-- }()
 	s := p.lambdaScope(head, from, to, scope)
@@ -409,8 +415,10 @@ func (p *parser) closeOf(head, to int32) int32 {
 // purpose tells from the call that a function value is handed to, or from the
 // property that holds it, what it is for.
 func (p *parser) purpose(head int32, s *Scope) Kind {
-	if s.Kind == Func && s.Name >= 0 && p.words.failureKeys[lex.Unquote(p.text(s.Name))] && (s.ParamsTo > s.ParamsFrom || p.kind(head) == lex.Ident) {
-		return Failure
+	if s.Kind == Func && s.Name >= 0 && (s.ParamsTo > s.ParamsFrom || p.kind(head) == lex.Ident) {
+		if key := lex.Unquote(p.text(s.Name)); p.words.failureKeys[key] && (key != "error" || p.takesError(head, s)) {
+			return Failure
+		}
 	}
 	if len(p.opens) == 0 {
 		return s.Kind
@@ -446,13 +454,24 @@ func (p *parser) purpose(head int32, s *Scope) Kind {
 				continue
 			}
 		}
-		if commas == 1 || commas == 2 && p.kind(open+1) == '(' {
+		static := p.kind(name-2) == lex.Ident && exported(p.text(name-2)) && p.kind(name-3) != '.' // Promises.then(promise, done, failed)
+		if !static && commas == 1 || commas == 2 && (static || p.kind(open+1) == '(') {
 			if before := p.kind(head - 1); before == ',' {
 				return Failure
 			}
 		}
 	}
 	return s.Kind
+}
+
+// takesError tells whether the first parameter of a function value bears an
+// error's name: what a logger of one's own holds under "error" takes a text.
+func (p *parser) takesError(head int32, s *Scope) bool {
+	first := s.ParamsFrom
+	if s.ParamsTo <= first {
+		first = head
+	}
+	return p.kind(first) == lex.Ident && IsErrorName(string(p.text(first)))
 }
 
 // nameOf returns the token of the constant or property that holds the

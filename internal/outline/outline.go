@@ -269,6 +269,11 @@ func IsErrorName(name string) bool {
 		return true
 	}
 	lower := strings.ToLower(name)
+	for _, flag := range []string{"is", "has", "on"} { // isError is a flag
+		if rest, ok := strings.CutPrefix(name, flag); ok && rest != "" && rest[0] >= 'A' && rest[0] <= 'Z' {
+			return false
+		}
+	}
 	if len(lower) <= 4 {
 		return strings.HasSuffix(lower, "err")
 	}

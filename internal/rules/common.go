@@ -2,6 +2,7 @@ package rules
 
 import (
 	"regexp"
+	"sort"
 	"strings"
 
 	"reed/internal/calls"
@@ -56,12 +57,12 @@ func code(s string) string {
 
 var (
 	// failureWords speak of something that went wrong just now.
-	failureWords = regexp.MustCompile(`(?i)\b(failed to|failure (?:to|while|when|in)|failed (?:while|when|with|because)|could not|couldn't|unable to|error (?:while|when|during|occurr?ed|in|reading|writing|parsing|sending|loading|processing|opening|creating|connecting|getting|closing|executing)|exception (?:while|when|during|occurr?ed|in|caught|thrown)|unexpected error|unhandled exception|fatal error)\b`)
+	failureWords = regexp.MustCompile(`(?i)\b(failed to|failure (?:while|when|in)|failed (?:while|when|with|because)|could not|couldn't|unable to|error (?:while|when|during|occurr?ed|in|reading|writing|parsing|sending|loading|processing|opening|creating|connecting|getting|closing|executing)|exception (?:while|when|during|occurr?ed|in|caught|thrown)|unexpected error|unhandled exception|fatal error)\b`)
 	// inability opens a message about something that did not work; further on it
 	// is often a plain fact.
 	inability = regexp.MustCompile(`(?i)^\W*(?:\w+[:,] )?(cannot|can't|can not)\b`)
 	// softened take the edge off: it is expected, optional, tried again, negated.
-	softened = regexp.MustCompile(`(?i)\b(no errors?|without|not an error|ignor\w*|skip\w*|retry\w*|retri\w*|try(?:ing)? again|fall(?:ing)? ?back|default\w*|instead|expected|optional|if\b|unless|may\b|might|maybe|will be|assum\w*|probably|already|0 errors|error count|number of|again|either|when enabled|disabled|harmless|recover\w*|continu\w*|reconnect\w*|temporar\w*|test\w*|yet|simulat\w*|usage|warning|creat\w*|search\w*|attempt\w*)\b`)
+	softened = regexp.MustCompile(`(?i)\b(no errors?|without|not an error|ignor\w*|skip\w*|retry\w*|retri\w*|try(?:ing)? again|fall(?:ing)? ?back|default\w*|instead|expected|optional|if\b|unless|may\b|might|maybe|will be|assum\w*|probably|already|0 errors|error count|number of|again|either|when enabled|disabled|harmless|recover\w*|continu\w*|reconnect\w*|temporar\w*|test\w*|yet|simulat\w*|usage|warning|creat\w*|search\w*|attempt\w*|(?:could not|cannot|can't|unable to|failed to) find|using|forc\w*)\b`)
 	// progressWords open a message that reports that all is well.
 	progressWords = regexp.MustCompile(`(?i)^\W*(successfully\b|started\b|starting\b|listening\b|connected to\b|initiali[sz]ed\b|initiali[sz]ing\b|finished\b|completed\b|ready\b|loaded\b|loading\b|registered\b|created\b|[\w ]{1,40} (?:started|completed|finished|initiali[sz]ed|connected|loaded) ?(?:successfully|ok|[.!])?$|.*\bsuccessfully[.! ]*$)`)
 	// troubled speak of anything that is not plain progress.
@@ -78,10 +79,9 @@ func outcomeOf(p *rule.Pass, s *calls.Site) *calls.Outcome {
 	if at < 0 {
 		return nil
 	}
-	for i := range p.Outcomes {
-		if p.Outcomes[i].Scope == at {
-			return &p.Outcomes[i]
-		}
+	i := sort.Search(len(p.Outcomes), func(i int) bool { return p.Outcomes[i].Scope >= at })
+	if i < len(p.Outcomes) && p.Outcomes[i].Scope == at {
+		return &p.Outcomes[i]
 	}
 	return nil
 }

@@ -44,7 +44,7 @@ func dropped(p *rule.Pass, s *calls.Site) {
 		}
 	}
 	name := errorName(p, s)
-	if withTrace(p, s, name) {
+	if withTrace(p, s, name) || s != wanting(p, o, name) {
 		return
 	}
 	if p.Scope(o.Scope).Name < 0 && !p.Spec.Features.Has(lang.IndentBlocks) {
@@ -65,6 +65,25 @@ func dropped(p *rule.Pass, s *calls.Site) {
 	at(p, s, text, causeRemedy(p, s, name))
 }
 
+// wanting returns the one call of a failure path that the exception is missed
+// from: the first that names it, else the first at error or above.
+func wanting(p *rule.Pass, o *calls.Outcome, name string) *calls.Site {
+	var first *calls.Site
+	for _, i := range o.Sites {
+		s := &p.Sites[i]
+		if s.Kind != model.KindLog || s.Level < model.Error || outcomeOf(p, s) != o {
+			continue
+		}
+		if mentions(p, s, name) {
+			return s
+		}
+		if first == nil {
+			first = s
+		}
+	}
+	return first
+}
+
 // withTrace tells whether a call writes the stack trace as text: err.stack,
 // traceback.format_exc(), ex.ToString() in C#.
 func withTrace(p *rule.Pass, s *calls.Site, name string) bool {
@@ -72,6 +91,10 @@ func withTrace(p *rule.Pass, s *calls.Site, name string) bool {
 		switch p.Text(i) {
 		case "stack", "format_exc", "format_exception", "getStackTrace", "getStackTraceAsString", "StackTrace", "inspect", "getFullStackTrace":
 			return true
+		case name:
+			if name != "" && p.Spec.Features.Has(lang.ErrorFirst) && wrapped(p, s, i) {
+				return true
+			}
 		case "ToString":
 			if p.Is(i-2, name) && p.Spec.Features.Has(lang.Properties) {
 				return true
@@ -79,6 +102,20 @@ func withTrace(p *rule.Pass, s *calls.Site, name string) bool {
 		}
 	}
 	return false
+}
+
+// wrapped tells whether the error at token i is handed whole to a function
+// that makes something of it which is no mere text: Diagnostic.error(err).
+func wrapped(p *rule.Pass, s *calls.Site, i int32) bool {
+	open := i - 1
+	if p.Kind(open) != '(' || open <= s.Open || p.Kind(i+1) != ')' || p.Kind(open-1) != lex.Ident {
+		return false
+	}
+	switch p.Text(open - 1) {
+	case "String", "stringify", "toString", "format", "concat":
+		return false
+	}
+	return true
 }
 
 // mentions tells whether a call names a variable among its arguments.
@@ -132,7 +169,7 @@ that says why nothing is to be done.`,
 			}
 			what := name + " is caught and dropped: it is neither logged nor passed on, and nothing says why."
 			n := rule.Note{From: s.Head, To: headEnd(p, s), Scope: o.Scope, Text: what, Remedy: "Log it, pass it on, or say in a comment why it does not matter."}
-			if s.Traits&outline.Handler != 0 && !broad(p, s) { // one kind of failure, perhaps expected
+			if s.Traits&outline.Handler != 0 && (!broad(p, s) || p.Shrugged(s)) { // one kind of failure, perhaps expected
 				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			if s.Traits&outline.Handler == 0 {

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"sort"
 	"strings"
 
 	"reed/internal/calls"
@@ -49,7 +50,7 @@ func printsOutput(p *rule.Pass) bool {
 func showing(function string) bool {
 	for _, w := range secret.Words(function) {
 		switch w {
-		case "main", "help", "usage", "banner", "show", "print", "display", "report", "dump", "list", "prompt", "ask", "version", "interactive", "draw", "inspect":
+		case "main", "help", "usage", "banner", "show", "print", "display", "report", "dump", "list", "prompt", "ask", "version", "interactive", "draw", "inspect", "write", "echo", "output", "puts":
 			return true
 		}
 	}
@@ -103,6 +104,30 @@ func forDebugging(p *rule.Pass, s *calls.Site) bool {
 	return false
 }
 
+// blank tells whether a print only sets off what stands around it.
+func blank(s *calls.Site) bool {
+	return len(s.Args) == 0 || len(s.Arguments) == 0 && !s.HasText
+}
+
+// manyIn tells whether the function around a print has three prints or more
+// and more of them than calls: it talks to somebody.
+func manyIn(p *rule.Pass, s *calls.Site) bool {
+	at := p.Out.Enclosing(s.Scope, outline.Func)
+	printed, logged := 0, 0
+	here := sort.Search(len(p.Sites), func(i int) bool { return p.Sites[i].First >= s.First })
+	for i := max(0, here-40); i < min(len(p.Sites), here+40); i++ {
+		if p.Out.Enclosing(p.Sites[i].Scope, outline.Func) != at {
+			continue
+		}
+		if p.Sites[i].Kind == model.KindPrint {
+			printed++
+		} else {
+			logged++
+		}
+	}
+	return printed >= 3 && printed > logged
+}
+
 func named(s *calls.Site) string {
 	if s.Receiver == "" {
 		return code(s.Method)
@@ -132,7 +157,7 @@ logger it is nearly always left over from a search for a bug.`,
 			if logger {
 				n.Text = named(s) + " writes past the logger that this file has."
 			}
-			if !logger || forDebugging(p, s) || showing(s.Function) || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
+			if !logger || blank(s) || manyIn(p, s) || forDebugging(p, s) || showing(s.Function) || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
 				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			p.Report(n)
@@ -155,7 +180,7 @@ should. A logger takes the exception as it is.`,
 	Check: func(p *rule.Pass) {
 		prints(p, "dump", func(s *calls.Site) {
 			n := rule.Note{From: s.First, To: s.Close + 1, Scope: s.Scope, Text: named(s) + " dumps to the console.", Remedy: "Hand the exception or value to a logger."}
-			if p.Program {
+			if p.Program || showing(s.Function) || forDebugging(p, s) {
 				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			p.Report(n)

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"bytes"
 	"fmt"
 	"sort"
 	"strings"
@@ -153,6 +154,9 @@ func valueName(p *rule.Pass, from, to int32) (string, bool) {
 		case "length", "count", "size":
 			return "", false
 		}
+		if p.Kind(last-1) == '.' && places[strings.ToLower(p.Text(last-2))] {
+			return "", false // where it is kept
+		}
 		return p.Text(last), p.Kind(last) == lex.Ident
 	case ']':
 		open := p.Lex.Partner[last]
@@ -173,6 +177,9 @@ func valueName(p *rule.Pass, from, to int32) (string, bool) {
 	}
 	return "", false
 }
+
+// places are names of objects whose members say where things are kept.
+var places = map[string]bool{"files": true, "paths": true, "urls": true, "names": true, "labels": true, "dirs": true, "routes": true, "fields": true, "columns": true}
 
 // calledName reads the name of a value that a call gives.
 func calledName(p *rule.Pass, from, last int32) (string, bool) {
@@ -219,7 +226,8 @@ func trusted(p *rule.Pass, s *calls.Site, name string) bool {
 	}
 	if len(secret.Words(name)) > 1 {
 		around := strings.ToLower(s.Message + " " + name)
-		for _, w := range []string{"auth", "login", "sign", "access", "session", "bearer", "credential", "secret", "jwt", "api", "cookie", "relay", "invite", "register"} {
+		around = strings.ReplaceAll(around, "cookie", "")
+		for _, w := range []string{"auth", "login", "sign", "access", "session", "bearer", "credential", "secret", "jwt", "api", "relay", "invite", "register"} {
 			if strings.Contains(around, w) {
 				return true
 			}
@@ -338,6 +346,9 @@ func whole(p *rule.Pass, s *calls.Site, v calls.Value) {
 	case environment, dumped && (sure[lower] || unsure[lower]):
 	case sure[lower] && (p.Spec.Features.Has(lang.ErrorFirst) || !plainRequest(lower) && !p.Spec.Features.Has(lang.ErrorText)):
 		n.Text = code(path) + " is logged whole, with all that it may hold."
+		if plainRequest(lower) && !webCode(p) {
+			n.Severity, n.Confidence = model.SeverityNote, "low"
+		}
 	case sure[lower], unsure[lower] && (s.Style == catalog.Named || requestPath(path)):
 		n.Severity, n.Confidence = model.SeverityNote, "low"
 		if requestPath(path) {
@@ -355,6 +366,17 @@ func whole(p *rule.Pass, s *calls.Site, v calls.Value) {
 // form shows little in most languages.
 func plainRequest(name string) bool {
 	return name == "request" || name == "req" || name == "httprequest" || name == "httpcontext"
+}
+
+// webCode tells whether a file deals with the requests of the web, as against
+// those of some protocol of its own.
+func webCode(p *rule.Pass) bool {
+	for _, sign := range []string{"headers", "express", ".body", "IncomingMessage", "fastify", ".query", ".params", "statusCode", "request.url", "req.url"} {
+		if bytes.Contains(p.Src.Text, []byte(sign)) {
+			return true
+		}
+	}
+	return false
 }
 
 // requestPath tells whether a path reads a part of a request that the other

@@ -151,12 +151,94 @@ var generatedNames = []string{
 
 func generatedName(p string) bool {
 	base := path.Base(p)
+	if ext := path.Ext(base); (ext == ".js" || ext == ".mjs") && hashedName(base) {
+		return true
+	}
 	for _, s := range generatedNames {
 		if strings.HasSuffix(base, s) {
 			return true
 		}
 	}
 	return strings.HasPrefix(base, "zz_generated")
+}
+
+// hashedName tells whether a script's name ends in the hash that bundlers give
+// to what they write: index-C8qwgKWF.mjs.
+func hashedName(base string) bool {
+	stem := strings.TrimSuffix(base, path.Ext(base))
+	at := strings.LastIndexAny(stem, "-.")
+	if at < 1 || len(stem)-at-1 < 8 || len(stem)-at-1 > 20 {
+		return false
+	}
+	upper, lower, digit := 0, 0, 0
+	for _, c := range []byte(stem[at+1:]) {
+		switch {
+		case c >= 'A' && c <= 'Z':
+			upper++
+		case c >= 'a' && c <= 'z':
+			lower++
+		case c >= '0' && c <= '9':
+			digit++
+		case c != '_':
+			return false
+		}
+	}
+	return digit > 0 && lower > 0 && (upper > 0 || upper == 0 && digit > 1 && isHex(stem[at+1:]))
+}
+
+func isHex(s string) bool { return strings.Trim(s, "0123456789abcdef") == "" }
+
+// mangled tells whether the names in a script were shortened by a program, as
+// bundlers do even where they keep the line breaks: most of what is assigned
+// or declared has a name of one or two letters.
+func mangled(text []byte) bool {
+	const window = 32 << 10
+	if len(text) < 2*window {
+		return false
+	}
+	short, all := 0, 0
+	for _, at := range []int{len(text) / 4, len(text) / 2, len(text)*3/4 - window} {
+		part := text[at : at+window]
+		for i := 0; i < len(part); {
+			n := bytes.IndexByte(part[i:], '=')
+			if n < 0 {
+				break
+			}
+			i += n
+			if i > 1 && i+1 < len(part) && part[i+1] != '=' && part[i+1] != '>' && part[i-1] == ' ' {
+				j := i - 1
+				for j > 0 && nameByte(part[j-1]) {
+					j--
+				}
+				if j < i-1 && j > 0 && part[j-1] != '.' {
+					all++
+					if i-1-j <= 2 {
+						short++
+					}
+				}
+			}
+			i++
+		}
+	}
+	return all >= 40 && short*10 > all*6
+}
+
+func nameByte(c byte) bool {
+	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '_' || c == '$'
+}
+
+// copied tells whether a script of a name that the table of copies knows and
+// Reed doubts, such as prototype.js, says in its head that it is a release.
+func copied(base string, text []byte) bool {
+	doubted := false
+	for _, stem := range []string{"prototype", "effects", "controls", "react", "angular", "Chart", "foundation", "cordova"} {
+		doubted = doubted || strings.HasPrefix(base, stem)
+	}
+	if !doubted {
+		return false
+	}
+	head := bytes.ToLower(text[:min(len(text), 600)])
+	return bytes.Contains(head, []byte("version")) && (bytes.Contains(head, []byte("(c)")) || bytes.Contains(head, []byte("license")))
 }
 
 var generatedMarks = [][]byte{

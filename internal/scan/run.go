@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path"
 	"runtime"
 	"runtime/debug"
 	"sync"
@@ -83,6 +84,7 @@ func Run(ctx context.Context, tree *Tree, o Options, want analyze.Options, take 
 	tree.Left.Generated += int(left[leftGenerated].Load())
 	tree.Left.Minified += int(left[leftMinified].Load())
 	tree.Left.Binary += int(left[leftBinary].Load())
+	tree.Left.Vendored += int(left[leftVendored].Load())
 	return err
 }
 
@@ -90,6 +92,7 @@ const (
 	leftGenerated = iota
 	leftMinified
 	leftBinary
+	leftVendored
 )
 
 // worker reads files with memory of its own that it uses again.
@@ -139,7 +142,13 @@ func (w *worker) read(e *Entry) (r *analyze.Result) {
 	case !e.Named && generatedText(text):
 		w.left[leftGenerated].Add(1)
 		return nil
-	case !e.Named && spec.Features.Has(lang.ErrorFirst) && minified(text):
+	case !e.Named && spec.Features.Has(lang.ErrorFirst) && bytes.Contains(text[max(0, len(text)-400):], []byte("//# sourceMappingURL=")):
+		w.left[leftGenerated].Add(1)
+		return nil
+	case !e.Named && spec.Features.Has(lang.ErrorFirst) && copied(path.Base(e.Rel), text):
+		w.left[leftVendored].Add(1)
+		return nil
+	case !e.Named && spec.Features.Has(lang.ErrorFirst) && (minified(text) || mangled(text)):
 		w.left[leftMinified].Add(1)
 		return nil
 	}
