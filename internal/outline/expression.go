@@ -415,7 +415,7 @@ func (p *parser) closeOf(head, to int32) int32 {
 // purpose tells from the call that a function value is handed to, or from the
 // property that holds it, what it is for.
 func (p *parser) purpose(head int32, s *Scope) Kind {
-	if s.Kind == Func && s.Name >= 0 && (s.ParamsTo > s.ParamsFrom || p.kind(head) == lex.Ident) {
+	if s.Kind == Func && s.Name >= 0 {
 		if key := lex.Unquote(p.text(s.Name)); p.words.failureKeys[key] && (key != "error" || p.takesError(head, s)) {
 			return Failure
 		}

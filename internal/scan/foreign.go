@@ -34,6 +34,7 @@ type vendoredTable struct {
 // a plain search turns nearly every path away.
 type pattern struct {
 	literal string
+	base    bool // the literal stands in the last part of the path
 	re      *regexp.Regexp
 }
 
@@ -44,9 +45,11 @@ var vendored = sync.OnceValue(func() vendoredTable {
 			continue
 		}
 		p := pattern{literal: longestLiteral(line), re: regexp.MustCompile(line)}
+		p.base = strings.HasSuffix(line, "$") && strings.Count(strings.TrimPrefix(line, "(^|/)"), "/") == strings.Count(line, "[^/")
 		switch {
 		case strings.HasSuffix(line, "/"):
 			t.folders = append(t.folders, p)
+		case strings.Contains(line, "css") && !strings.Contains(line, "js"): // Reed does not read these
 		case strings.Contains(line, "js") || strings.Contains(line, "css"):
 			t.scripts = append(t.scripts, p)
 		default:
@@ -101,7 +104,11 @@ func longestLiteral(re string) string {
 }
 
 func matches(list []pattern, p string) bool {
+	base := p[strings.LastIndexByte(p, '/')+1:]
 	for _, m := range list {
+		if m.base && !strings.Contains(base, m.literal) {
+			continue
+		}
 		if strings.Contains(p, m.literal) && m.re.MatchString(p) {
 			return true
 		}

@@ -3,6 +3,7 @@ package scan
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -84,6 +85,7 @@ func Run(ctx context.Context, tree *Tree, o Options, want analyze.Options, take 
 	tree.Left.Generated += int(left[leftGenerated].Load())
 	tree.Left.Minified += int(left[leftMinified].Load())
 	tree.Left.Binary += int(left[leftBinary].Load())
+	tree.Left.Large += int(left[leftLarge].Load())
 	tree.Left.Vendored += int(left[leftVendored].Load())
 	return err
 }
@@ -93,7 +95,15 @@ const (
 	leftMinified
 	leftBinary
 	leftVendored
+	leftLarge
 )
+
+// tooLarge is the error of a file of so many bytes that nobody named.
+type tooLarge int64
+
+func (t tooLarge) Error() string {
+	return fmt.Sprintf("left out: %d MiB is more than the %d MiB that a source file may have; name the file itself to have it read", int64(t)>>20, maxSize>>20)
+}
 
 // worker reads files with memory of its own that it uses again.
 type worker struct {
@@ -120,6 +130,10 @@ func (w *worker) read(e *Entry) (r *analyze.Result) {
 		}
 	}()
 	text, err := w.load(e)
+	if large := tooLarge(0); errors.As(err, &large) {
+		w.left[leftLarge].Add(1)
+		return &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{File: e.Path, Text: err.Error()}}}
+	}
 	if err != nil {
 		return &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{File: e.Path, Text: "left out: it cannot be read (" + reason(err) + ")"}}}
 	}
@@ -168,7 +182,14 @@ func (w *worker) load(e *Entry) ([]byte, error) {
 		return nil, err
 	}
 	defer f.Close()
-	size := int(e.size)
+	info, err := f.Stat()
+	if err != nil {
+		return nil, err
+	}
+	if info.Size() > maxSize && !e.Named {
+		return nil, tooLarge(info.Size())
+	}
+	size := int(info.Size())
 	if size+1 > cap(w.buf) {
 		w.buf = make([]byte, 0, size+size/4+512)
 	}

@@ -47,7 +47,6 @@ type Entry struct {
 	Named  bool // given on the command line itself
 	Test   bool
 	Spec   *lang.Spec // nil when only the first line can tell
-	size   int64
 }
 
 // Tree is what a walk found, in the order in which results come.
@@ -127,7 +126,7 @@ func Walk(ctx context.Context, o Options) (*Tree, error) {
 		p = filepath.ToSlash(filepath.Clean(p))
 		w := &walker{Options: o, Tree: t, ctx: ctx, root: p, single: len(o.Paths) == 1}
 		if !info.IsDir() {
-			t.Entries = append(t.Entries, Entry{Path: p, Rel: path.Base(p), Unit: unitName("", path.Base(p)), Module: w.rootModule(path.Dir(p)), Named: true, Test: isTest(p), Spec: lang.ByPath(p), size: info.Size()})
+			t.Entries = append(t.Entries, Entry{Path: p, Rel: path.Base(p), Unit: unitName("", path.Base(p)), Module: w.rootModule(path.Dir(p)), Named: true, Test: isTest(p), Spec: lang.ByPath(p)})
 			continue
 		}
 		if err := w.folder("", w.parentPatterns(), w.rootModule(p)); err != nil {
@@ -342,7 +341,9 @@ func (w *walker) folder(rel string, patterns []ignoreRule, module string) error 
 	if rel != "" {
 		parts = strings.Split(rel, "/")
 	}
-	patterns = append(patterns[:len(patterns):len(patterns)], readIgnore(filepath.Join(dir, ".gitignore"), parts)...)
+	if _, found := slices.BinarySearchFunc(list, ".gitignore", func(e fs.DirEntry, name string) int { return strings.Compare(e.Name(), name) }); found {
+		patterns = append(patterns[:len(patterns):len(patterns)], readIgnore(filepath.Join(dir, ".gitignore"), parts)...)
+	}
 	names := make(map[string]bool, 8)
 	outer, packaged := w.unit, false
 	defer func() { w.unit = outer }()
@@ -452,14 +453,13 @@ func (w *walker) file(e fs.DirEntry, below string, parts []string, patterns []ig
 	if len(w.Only) > 0 && !globbed(w.Only, below) || len(w.Skip) > 0 && globbed(w.Skip, below) {
 		return
 	}
-	info, err := e.Info()
-	if err != nil {
-		return
+	if spec == nil {
+		if info, err := e.Info(); err != nil || info.Mode()&0o111 == 0 {
+			return // without an ending only what can be executed is a script
+		}
 	}
 	test := isTest(below)
 	switch {
-	case spec == nil && info.Mode()&0o111 == 0:
-		return // without an ending only what can be executed is a script
 	case ignored(patterns, parts, false):
 		w.Left.Ignored++
 		return
@@ -474,12 +474,7 @@ func (w *walker) file(e fs.DirEntry, below string, parts []string, patterns []ig
 		return
 	}
 	full := path.Join(w.root, below)
-	if info.Size() > maxSize {
-		w.Left.Large++
-		w.Diagnostics = append(w.Diagnostics, model.Diagnostic{File: full, Text: fmt.Sprintf("left out: %d MiB is more than the %d MiB that a source file may have; name the file itself to have it read", info.Size()>>20, maxSize>>20)})
-		return
-	}
-	w.Entries = append(w.Entries, Entry{Path: full, Rel: below, Unit: unitName(w.unit, below), Module: module, Spec: spec, Test: test, size: info.Size()})
+	w.Entries = append(w.Entries, Entry{Path: full, Rel: below, Unit: unitName(w.unit, below), Module: module, Spec: spec, Test: test})
 }
 
 // unitName is the dotted name of a Python file: below its outermost package,

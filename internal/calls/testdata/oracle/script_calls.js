@@ -5,7 +5,7 @@ const fs = require('fs');
 const ts = require(process.argv[2]);
 const K = ts.SyntaxKind;
 const console_ = new Set(['log', 'info', 'warn', 'error', 'debug', 'trace', 'dir', 'table']);
-const logger_ = new Set(['log', 'info', 'warn', 'error', 'debug', 'trace', 'verbose', 'fatal']);
+const logger_ = new Set(['log', 'info', 'warn', 'error', 'debug', 'trace', 'verbose', 'fatal', 'notice']);
 const failing = new Set(['catch', 'catchError', 'fail', 'tapCatch', 'onError']);
 const events = new Set(['on', 'once', 'addListener', 'addEventListener', 'prependListener']);
 const eventNames = new Set(['error', 'uncaughtException', 'unhandledRejection', 'clientError', 'tlsClientError']);
@@ -13,6 +13,7 @@ const keys = new Set(['error', 'onError', 'onerror', 'onFailure', 'onRejected', 
 
 function errorName(n) {
   const bare = n.replace(/^[_$]+/, '');
+  if (/^(is|has|on)[A-Z]/.test(n)) return false;
   if (['err', 'error', 'er', 'ex', 'exc', 'exception', 'cause', 'errs', 'failure', 'throwable'].includes(bare)) return true;
   const lower = n.toLowerCase();
   if (lower.length <= 4) return lower.endsWith('err');
@@ -36,6 +37,11 @@ function condition(e) {
     e = e.left;
     while (e.kind === K.PrefixUnaryExpression && e.operator === K.ExclamationToken) { sign = -sign; e = e.operand; }
   }
+  if (sign > 0 && !compound && e.kind === K.BinaryExpression && e.operatorToken.kind === K.BarBarToken) {
+    let first = e;
+    while (first.kind === K.BinaryExpression && first.operatorToken.kind === K.BarBarToken) first = strip(first.left);
+    if (first.kind === K.BinaryExpression && first.operatorToken.kind === K.InstanceOfKeyword) e = first;
+  }
   if (e.kind === K.Identifier) return errorName(e.text) ? (compound && sign < 0 ? 0 : sign) : 0;
   if (e.kind !== K.BinaryExpression || e.left.kind !== K.Identifier || !errorName(e.left.text)) return 0;
   const op = e.operatorToken.kind;
@@ -50,7 +56,7 @@ function condition(e) {
 function held(node) {
   const p = node.parent;
   if (ts.isVariableDeclaration(p) && p.initializer === node && ts.isIdentifier(p.name)) return p.name.text;
-  if (ts.isPropertyAssignment(p) && p.initializer === node) return p.name.text || '';
+  if (ts.isPropertyAssignment(p) && p.initializer === node) return p.name.text || null;
   if (ts.isPropertyDeclaration(p) && p.initializer === node) return p.name.text || p.name.getText();
   if (ts.isBinaryExpression(p) && p.operatorToken.kind === K.EqualsToken && p.right === node) {
     if (ts.isPropertyAccessExpression(p.left)) return p.left.name.text;
@@ -62,14 +68,16 @@ function held(node) {
 }
 
 function purpose(node, name) {
-  if (name !== null && keys.has(name)) return 'fail';
+  const first = node.parameters[0];
+  if (name !== null && keys.has(name) && (name !== 'error' || first && ts.isIdentifier(first.name) && (errorName(first.name.text) || first.name.text === 'e'))) return 'fail';
   const p = node.parent;
   if (!ts.isCallExpression(p) || !p.arguments.includes(node) || !ts.isPropertyAccessExpression(p.expression)) return '';
   const m = p.expression.name.text;
   if (failing.has(m)) return 'fail';
   if (m === 'forEach' || m === 'each') return 'loop';
   if (events.has(m) && p.arguments[0] && ts.isStringLiteralLike(p.arguments[0]) && eventNames.has(p.arguments[0].text)) return 'fail';
-  if ((m === 'then' || m === 'done' || m === 'subscribe') && p.arguments.indexOf(node) === 1) return 'fail';
+  const isStatic = ts.isIdentifier(p.expression.expression) && /^[A-Z]/.test(p.expression.expression.text);
+  if ((m === 'then' || m === 'done' || m === 'subscribe') && p.arguments.indexOf(node) === (isStatic ? 2 : 1)) return 'fail';
   return '';
 }
 
