@@ -4,6 +4,7 @@
 package analyze
 
 import (
+	"fmt"
 	"sort"
 
 	"reed/internal/calls"
@@ -69,6 +70,9 @@ func (a *Analyzer) File(spec *lang.Spec, path, rel string, text []byte, module s
 		what := "this bracket, string or comment never ends; what follows may be read wrongly"
 		r.Diagnostics = append(r.Diagnostics, model.Diagnostic{File: path, Line: a.src.Line(b.Start), Text: what})
 		break
+	}
+	if f.More >= 0 {
+		r.Diagnostics = append(r.Diagnostics, model.Diagnostic{File: path, Line: a.src.Line(f.Lex.Tokens[f.More].Start), Text: fmt.Sprintf("only the first %d calls of this file are shown; the calls from here on are missing from the result", len(f.Sites))})
 	}
 	for i := range f.Sites {
 		f.Sites[i].Module, f.Sites[i].Test = module, test

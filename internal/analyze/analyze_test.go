@@ -1,6 +1,7 @@
 package analyze
 
 import (
+	"bytes"
 	"io/fs"
 	"strings"
 	"testing"
@@ -86,6 +87,13 @@ func TestAllocationsStayFlat(t *testing.T) {
 
 // TestHostileInput reads a quarter of a megabyte of each kind of nasty text:
 // anything that costs more than its size would keep this test from ending.
+func TestManyCallsAreCut(t *testing.T) {
+	r := New(Options{Calls: true}).File(&lang.Python, "a.py", "a.py", bytes.Repeat([]byte("print(1)\n"), 200_001), "m", false)
+	assert.Len(t, r.Calls, 200_000)
+	require.Len(t, r.Diagnostics, 1)
+	assert.Equal(t, 200_001, r.Diagnostics[0].Line)
+}
+
 func TestHostileInput(t *testing.T) {
 	const size = 256 << 10
 	for name, unit := range map[string]string{

@@ -25,6 +25,7 @@ type File struct {
 	Lex   lex.Result
 	Out   outline.Outline
 	Sites []Site
+	More  int32 // token of the first call beyond those that are kept, -1 when all are
 
 	locals   map[string][]int32 // import index by local name
 	bindings map[string][]binding
@@ -67,6 +68,10 @@ type Value struct {
 	Rest     bool   // it fills a placeholder
 }
 
+// maxCalls bounds the calls that are kept of one file; a call takes about a
+// thousand bytes, and a file that holds more was written by a program.
+const maxCalls = 200_000
+
 // Read scans f.Src and finds its calls. Spec, Cat and Src must be set.
 func (f *File) Read() {
 	if f.locals == nil {
@@ -75,12 +80,16 @@ func (f *File) Read() {
 	}
 	lex.Scan(lex.TableFor(f.Spec), f.Src.Text, &f.Lex)
 	outline.Build(f.Spec, f.Src.Text, &f.Lex, outline.Names{Candidate: f.Cat.Candidate, LevelTest: f.Cat.LevelTest}, &f.Out)
-	f.Sites = f.Sites[:0]
+	f.Sites, f.More = f.Sites[:0], -1
 	if len(f.Out.Calls) == 0 {
 		return
 	}
 	f.bind()
 	for _, c := range f.Out.Calls {
+		if len(f.Sites) == maxCalls {
+			f.More = c.Name
+			break
+		}
 		f.site(c)
 	}
 	slices.SortStableFunc(f.Sites, func(a, b Site) int { return int(f.Lex.Tokens[a.First].Start) - int(f.Lex.Tokens[b.First].Start) })

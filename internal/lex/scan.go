@@ -148,9 +148,26 @@ func (s *scanner) add(kind Kind, n int) int32 {
 		r.Tokens[at], r.Partner[at] = tok, -1
 		return int32(at)
 	}
+	r.grow(at, len(s.src), s.pos)
 	r.Tokens = append(r.Tokens, tok)
 	r.Partner = append(r.Partner, -1)
 	return int32(at)
+}
+
+// grow makes room for the tokens of a whole text of which pos bytes gave n:
+// growing step by step took a third of the time of a file of 200 MB.
+func (r *Result) grow(n, size, pos int) {
+	want := 64 + n + n/16
+	if pos > 0 {
+		want += int(float64(n) * float64(size-min(pos, size)) / float64(pos) * 1.02)
+	}
+	want = min(want, size+64)
+	if want > cap(r.Tokens) {
+		r.Tokens = append(make([]Token, 0, want), r.Tokens...)
+	}
+	if want > cap(r.Partner) {
+		r.Partner = append(make([]int32, 0, want), r.Partner...)
+	}
 }
 
 // indent marks a token that begins a statement of an indented language. A
