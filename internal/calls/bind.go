@@ -1,6 +1,7 @@
 package calls
 
 import (
+	"bytes"
 	"strings"
 
 	"reed/internal/catalog"
@@ -32,6 +33,9 @@ func (f *File) bind() {
 	if f.Spec.Features.Has(lang.ErrorFirst) {
 		f.requires()
 	}
+	if f.Spec.Features.Has(lang.Directives) {
+		f.includes()
+	}
 	for i, imp := range f.Out.Imports {
 		if imp.Local != "" {
 			f.locals[imp.Local] = append(f.locals[imp.Local], int32(i))
@@ -59,6 +63,28 @@ func (f *File) use(path, local string) {
 		f.active[lib] = true
 		if lib.Module && local != "" && contains(lib.Imports, path) {
 			f.modules[local] = append(f.modules[local], lib)
+		}
+	}
+}
+
+// includes turns #include and #import lines into imports.
+func (f *File) includes() {
+	for _, c := range f.Lex.Comments {
+		line := f.Src.Text[c.Start:c.End]
+		if len(line) < 10 || line[0] != '#' {
+			continue
+		}
+		rest := bytes.TrimLeft(line[1:], " \t")
+		if !bytes.HasPrefix(rest, []byte("include")) && !bytes.HasPrefix(rest, []byte("import")) {
+			continue
+		}
+		open := bytes.IndexAny(rest, "<\"")
+		if open < 0 {
+			continue
+		}
+		stop := bytes.IndexAny(rest[open+1:], ">\"")
+		if stop > 0 {
+			f.Out.Imports = append(f.Out.Imports, importOf(string(rest[open+1:open+1+stop]), "", 0))
 		}
 	}
 }
@@ -135,6 +161,11 @@ func (f *File) anchor(i int32, name string) {
 		}
 		return
 	}
+	for _, lib := range f.Cat.Mixed(name) {
+		if lib.Unique || f.active[lib] {
+			f.declare(lib.Mixins[name], binding{lib: lib, certain: true})
+		}
+	}
 	if libs := f.Cat.Types(name); libs != nil {
 		if lib, certain := f.choose(libs, i, name, func(l *catalog.Library) []string { return l.Types }); lib != nil {
 			f.typed(i, lib, certain)
@@ -144,7 +175,7 @@ func (f *File) anchor(i int32, name string) {
 	if f.Kind(open) == '<' {
 		open = f.genericsEnd(open)
 	}
-	if f.Kind(open) != '(' {
+	if f.Kind(open) != '(' && !(f.Kind(open) == '{' && f.Spec.Features.Has(lang.Blocks)) && !(f.Spec.Features.Has(lang.RubyWords) && f.Kind(i-1) == '.') {
 		return
 	}
 	if libs := f.Cat.Factories(name); libs != nil {
@@ -182,7 +213,7 @@ func (f *File) genericsEnd(i int32) int32 {
 // imports, else one that owns the name alone.
 func (f *File) choose(libs []*catalog.Library, i int32, name string, names func(*catalog.Library) []string) (*catalog.Library, bool) {
 	qualifier := ""
-	if (f.Kind(i-1) == '.' || f.Kind(i-1) == lex.Scope) && f.Kind(i-2) == lex.Ident {
+	if f.dot(i-1) && f.Kind(i-2) == lex.Ident {
 		qualifier = f.Text(i - 2)
 	}
 	var plain []*catalog.Library
@@ -268,8 +299,18 @@ func (f *File) fallback(libs []*catalog.Library) *catalog.Library {
 // typed binds the variables that the logger type at token i declares.
 func (f *File) typed(i int32, lib *catalog.Library, certain bool) {
 	b := binding{lib: lib, certain: certain}
+	if f.Spec.Features.Has(lang.Islands) {
+		if f.Kind(i+1) == lex.Ident && strings.HasPrefix(f.Text(i+1), "$") {
+			f.declare(f.Text(i+1), b)
+			f.declare(f.Text(i + 1)[1:], b) // the property of a promoted parameter
+		}
+		return
+	}
 	if f.Spec.Features.Has(lang.TypedFuncs) {
 		j := i + 1
+		for f.Spec.Features.Has(lang.Directives) && (f.Kind(j) == '>' || f.Kind(j) == '*' || f.Kind(j) == '&') {
+			j++
+		}
 		if f.Kind(j) == '<' {
 			end := f.genericsEnd(j)
 			if end == j+3 || f.Kind(end-2) == lex.Ident {
@@ -389,6 +430,12 @@ func (f *File) literal(i int32) string {
 	case f.Kind(i) == lex.Ident && f.Kind(i+1) == '.' && f.Is(i+2, "class"):
 		return f.qualified(f.Text(i))
 	case f.Is(i, "typeof") && f.Kind(i+1) == '(':
+		return f.qualified(f.Text(i + 2))
+	case f.Kind(i) == lex.Ident && f.Kind(i+1) == ':' && f.Kind(i+2) == lex.String && f.Spec.Features.Has(lang.ErrorTruth): // label: "…"
+		return f.literal(i + 2)
+	case f.Kind(i) == lex.Ident && f.Kind(i+1) == lex.Scope && (f.Is(i+2, "class") || f.Is(i+2, "Class")):
+		return f.qualified(f.Text(i))
+	case f.Is(i, "classOf") && f.Kind(i+1) == '[':
 		return f.qualified(f.Text(i + 2))
 	case f.Is(i, "__name__"):
 		return "__name__"

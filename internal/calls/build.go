@@ -34,6 +34,12 @@ func (f *File) build(from, to int32, depth int) built {
 	if f.Kind(from) == '(' && f.Lex.Partner[from] == to-1 {
 		return whole
 	}
+	if f.Kind(from) == '@' && f.Kind(from+1).IsString() { // @"text"
+		from++
+	}
+	if b, ok := f.block(from, to, depth); ok {
+		return b
+	}
 	if b, ok := f.supplier(from, to, depth); ok {
 		return b
 	}
@@ -57,6 +63,20 @@ func (f *File) build(from, to int32, depth int) built {
 		}
 	}
 	return whole
+}
+
+// block reads "{ text }" where a block is handed over as the message.
+func (f *File) block(from, to int32, depth int) (built, bool) {
+	if f.Kind(from) != '{' || f.Lex.Partner[from] != to-1 || !f.Spec.Features.Has(lang.Blocks) || f.Spec.Features.Has(lang.Macros) {
+		return built{}, false
+	}
+	args := f.blockArgument(from)
+	if len(args) != 1 {
+		return built{}, false
+	}
+	b := f.build(args[0].From, args[0].To, depth+1)
+	b.lazy = true
+	return b, true
 }
 
 // supplier reads "() -> text" and "() => text".
@@ -141,6 +161,9 @@ func (f *File) parts(i int32, b *built, text *strings.Builder) {
 			if stop < 0 {
 				stop = end
 			}
+			if f.Lex.Tokens[j].Flags&lex.Bare != 0 { // its partner is its last token
+				stop++
+			}
 			to := stop
 			for to > j+1 && f.Kind(to-1) == lex.ValueFormat {
 				to--
@@ -163,7 +186,7 @@ func (f *File) operators(from, to int32, depth int) (built, bool) {
 			return built{}, false
 		case (k.Role() == lang.If || k.Role() == lang.Operator || k == lex.AndAnd || k == lex.OrOr || k == lex.Coalesce || k == lex.Arrow || k == lex.ThinArrow) && i > from:
 			return built{}, false
-		case k == '+' && i > from:
+		case (k == '+' || k == '.' && f.Spec.Features.Has(lang.Islands)) && i > from:
 			plus++
 		case k == '%' && i > from && percent < 0 && f.Spec.Features.Has(lang.PercentOperator):
 			percent = i
@@ -243,7 +266,7 @@ func (f *File) joined(from, to int32, depth int) (built, bool) {
 	}
 	start := from
 	for i := from; i < to; i = f.Skip(i) {
-		if f.Kind(i) == '+' && i > start {
+		if k := f.Kind(i); (k == '+' || k == '.' && f.Spec.Features.Has(lang.Islands)) && i > start {
 			add(start, i)
 			start = i + 1
 		}
@@ -284,7 +307,7 @@ func (f *File) constantName(from, to int32) bool {
 // formatters are functions and methods that make a text from a format.
 var formatters = map[string]bool{
 	"format": true, "Format": true, "formatted": true, "Sprintf": true, "Sprint": true, "Sprintln": true, "sprintf": true,
-	"vsprintf": true, "format_map": true, "lenientFormat": true, "FormatWith": true, "vformat": true,
+	"vsprintf": true, "format_map": true, "stringWithFormat": true, "fmt": true, "format!": true, "lenientFormat": true, "FormatWith": true, "vformat": true,
 }
 
 // formatCall reads a text made by a formatting call: String.format("…", a),

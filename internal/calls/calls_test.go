@@ -31,6 +31,9 @@ func TestEveryLibraryRecognisesItsExample(t *testing.T) {
 		require.NoError(t, err)
 		for i := range cat.Libraries {
 			lib := &cat.Libraries[i]
+			if lib.Inherited || lib.Stream && !lang.ByName(language).Features.Has(lang.Streams) {
+				continue
+			}
 			t.Run(language+"/"+lib.Name, func(t *testing.T) {
 				assert.NotEmpty(t, lib.About)
 				require.NotEmpty(t, lib.Example, "every entry has an example")

@@ -52,6 +52,7 @@ type Site struct {
 	Style     catalog.Style
 	Bound     bool // the logger carries context of its own
 	HasText   bool // some fixed text stands in the message
+	Streamed  bool // the message is a << chain, the last argument
 	Judged    bool // the shape may be held against the call: the library takes templates
 }
 
@@ -79,7 +80,11 @@ func (f *File) Read() {
 		f.active, f.modules, f.funcs = map[*catalog.Library]bool{}, map[string][]*catalog.Library{}, map[string]bool{}
 	}
 	lex.Scan(lex.TableFor(f.Spec), f.Src.Text, &f.Lex)
-	outline.Build(f.Spec, f.Src.Text, &f.Lex, outline.Names{Candidate: f.Cat.Candidate, LevelTest: f.Cat.LevelTest}, &f.Out)
+	names := outline.Names{Candidate: f.Cat.Candidate, LevelTest: f.Cat.LevelTest}
+	if f.Spec.Features.Has(lang.CaseFold) {
+		names = outline.Names{Candidate: f.Cat.CandidateFold, LevelTest: f.Cat.LevelTestFold}
+	}
+	outline.Build(f.Spec, f.Src.Text, &f.Lex, names, &f.Out)
 	f.Sites, f.More = f.Sites[:0], -1
 	if len(f.Out.Calls) == 0 {
 		return
@@ -144,22 +149,34 @@ func (f *File) arguments(open int32) []Arg {
 	if end <= open+1 {
 		return nil
 	}
+	return f.argumentsIn(open+1, end)
+}
+
+// argumentsIn splits tokens from up to end at their commas.
+func (f *File) argumentsIn(from, end int32) []Arg {
+	if end <= from {
+		return nil
+	}
 	var args []Arg
-	from := open + 1
+	const equals = lang.IndentBlocks | lang.Macros | lang.TypeSuffix
+	const colons = lang.Properties | lang.RubyWords | lang.ErrorTruth | lang.Islands | lang.Cascades
 	add := func(to int32) {
 		if to <= from {
 			return
 		}
 		a := Arg{From: from, To: to, Key: -1}
 		switch k := f.Kind(from); {
-		case k == lex.Ident && f.Kind(from+1) == '=' && f.Spec.Features.Has(lang.IndentBlocks),
-			k == lex.Ident && f.Kind(from+1) == ':' && f.Spec.Features.Has(lang.Properties) && to > from+2:
+		case k == lex.Ident && f.Kind(from+1) == '=' && f.Spec.Features&equals != 0 && to > from+2,
+			(k == lex.Ident || k.IsKeyword()) && f.Kind(from+1) == ':' && f.Kind(from+2) != ':' && f.Spec.Features&colons != 0 && to > from+2:
 			a.Key = from
 			a.From += 2
 		case k == lex.Ellipsis, (k == '*' || k == lex.Power) && f.Spec.Features.Has(lang.IndentBlocks):
 			a.Spread = true
 		case f.Kind(to-1) == lex.Ellipsis:
 			a.Spread = true
+		case f.Spec.Features.Has(lang.Macros) && (k == '%' || k == '?') && to > from+1: // a field named after its value
+			a.From++
+			a.Key = to - 1
 		}
 		args = append(args, a)
 	}
@@ -186,14 +203,10 @@ const maxChain = 200
 // name is token i.
 func (f *File) chainStart(i int32) int32 {
 	for range maxChain {
-		k := f.Kind(i - 1)
-		if k != '.' && k != lex.SafeDot && k != lex.Scope {
+		if !f.dot(i - 1) {
 			break
 		}
-		j := i - 2
-		if f.Kind(j) == '!' && f.Spec.Features.Has(lang.TypeSuffix) {
-			j--
-		}
+		j := f.beforeDot(i - 1)
 		j = f.operandStart(j)
 		if j < 0 {
 			break
@@ -204,6 +217,28 @@ func (f *File) chainStart(i int32) int32 {
 		i--
 	}
 	return i
+}
+
+// dot tells whether token i stands between an object and its member.
+func (f *File) dot(i int32) bool {
+	switch f.Kind(i) {
+	case '.', lex.SafeDot, lex.Scope:
+		return true
+	case lex.ThinArrow:
+		return f.Spec.Features&(lang.Islands|lang.Directives) != 0
+	case lex.DotDot:
+		return f.Spec.Features.Has(lang.Cascades)
+	}
+	return false
+}
+
+// beforeDot returns the last token of the object before the dot at token i.
+func (f *File) beforeDot(i int32) int32 {
+	j := i - 1
+	for f.Kind(j) == '!' && f.Spec.Features.Has(lang.TypeSuffix) || f.Kind(j) == '?' && f.Spec.Features.Has(lang.KeywordFuncs) {
+		j--
+	}
+	return j
 }
 
 // operandStart returns the first token of the single operand that ends with
@@ -223,7 +258,7 @@ func (f *File) operandStart(j int32) int32 {
 				return open
 			}
 			before := f.Kind(open - 1)
-			if before == lex.SafeDot {
+			if before == lex.SafeDot || before == '!' && f.Spec.Features.Has(lang.Macros) {
 				open--
 				before = f.Kind(open - 1)
 			}
@@ -358,7 +393,7 @@ func (f *File) ErrorNames(scope int32) []string {
 
 // lastWord returns the last name of a dotted path.
 func lastWord(s string) string {
-	return s[strings.LastIndexAny(s, ".#/")+1:]
+	return s[strings.LastIndexAny(s, ".#/:\\")+1:]
 }
 
 // oneLine folds white space, so that source over several lines reads as one.

@@ -28,13 +28,10 @@ func (f *File) receiver(i int32) (held, bool) {
 	h := held{verbosity: -1}
 	j := i
 	for range 64 {
-		if k := f.Kind(j - 1); k != '.' && k != lex.SafeDot && k != lex.Scope {
+		if !f.dot(j - 1) {
 			return h, false
 		}
-		r := j - 2
-		if f.Kind(r) == '!' && f.Spec.Features.Has(lang.TypeSuffix) {
-			r--
-		}
+		r := f.beforeDot(j - 1)
 		switch k := f.Kind(r); {
 		case k == lex.Ident || k.Role() == lang.Default && f.Kind(r-1) == '.':
 			ok := f.namedReceiver(r, &h)
@@ -84,7 +81,7 @@ func (f *File) calledReceiver(m, open int32, h *held) (done, ok bool) {
 			return true, true
 		}
 	}
-	if k := f.Kind(m - 1); k != '.' && k != lex.SafeDot {
+	if !f.dot(m - 1) {
 		return true, f.likely(strings.TrimPrefix(strings.TrimPrefix(name, "get_"), "get"), h)
 	}
 	if name == "V" && f.Spec.Features.Has(lang.ErrorValues) {
@@ -106,7 +103,7 @@ func (f *File) namedReceiver(r int32, h *held) bool {
 		r -= 2 // what a compiler makes of a default import
 	}
 	name := f.Text(r)
-	first := f.Kind(r-1) != '.' && f.Kind(r-1) != lex.SafeDot && f.Kind(r-1) != lex.Scope
+	first := !f.dot(r - 1)
 	if bs := f.bindings[name]; len(bs) > 0 {
 		h.binding, h.others = bs[0], bs[1:]
 	}
@@ -133,6 +130,11 @@ func (f *File) namedReceiver(r int32, h *held) bool {
 			}
 		}
 	} else if f.Kind(r-2) == lex.Ident {
+		for _, lib := range f.Cat.Static(name) { // package::Name, A.Name
+			if lib.Unique || f.active[lib] {
+				h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
+			}
+		}
 		dotted := f.Text(r-2) + "." + name
 		if f.Kind(r-3) == '.' && f.Kind(r-4) == lex.Ident {
 			dotted = f.Text(r-4) + "." + dotted
@@ -195,8 +197,11 @@ func (f *File) usual() *catalog.Library {
 var anyLibrary = catalog.Library{}
 
 func (f *File) likelyName(name string) bool {
-	bare := strings.TrimLeft(name, "_$#")
+	bare := strings.TrimLeft(name, "_$#@")
 	bare = strings.TrimPrefix(strings.TrimPrefix(bare, "m_"), "s_")
+	if f.Spec.Features.Has(lang.CaseFold | lang.BeginEnd) {
+		bare = strings.TrimPrefix(bare, "F")
+	}
 	lower := strings.ToLower(bare)
 	if contains(f.Cat.Likely.Names, lower) {
 		return true

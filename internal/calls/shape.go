@@ -29,6 +29,17 @@ func (f *File) describe(s *Site) {
 	if sig.Method != nil && sig.Method.Always {
 		s.Cause = true
 	}
+	if s.Streamed {
+		a := rest[len(rest)-1]
+		b := f.streamed(a.From, a.To)
+		s.Shape, s.Message, s.HasText, s.Values, s.MessageAt = b.shape, b.text, b.fixed, b.values, len(rest)-1
+		for _, v := range b.values {
+			if f.errorLike(v.From, v.To, s.Scope) {
+				s.Cause = true
+			}
+		}
+		return
+	}
 	if at < 0 {
 		s.Shape = model.Bare
 		for _, a := range rest {
@@ -38,8 +49,11 @@ func (f *File) describe(s *Site) {
 		}
 		return
 	}
+	if len(sig.Options) > 0 {
+		at = f.option(s, at)
+	}
 	for i := at; i < len(rest); i++ { // a keyword argument is no message unless it says so
-		if rest[i].Key < 0 || f.Is(rest[i].Key, "message") || f.Is(rest[i].Key, "msg") || f.Is(rest[i].Key, "event") {
+		if rest[i].Key < 0 || f.Is(rest[i].Key, "message") || f.Is(rest[i].Key, "msg") || f.Is(rest[i].Key, "event") || len(sig.Options) > 0 {
 			break
 		}
 		if i == len(rest)-1 {
@@ -54,7 +68,7 @@ func (f *File) describe(s *Site) {
 	}
 	s.MessageAt = at
 	a := rest[at]
-	s.Judged = sig.Templates() && s.Confidence == model.Certain
+	s.Judged = sig.Templates() && s.Confidence == model.Certain && !s.Lazy
 	switch {
 	case f.errorLike(a.From, a.To, s.Scope) && f.onlyCause(s, at):
 		s.Shape = model.Bare
@@ -67,8 +81,11 @@ func (f *File) describe(s *Site) {
 		f.objectMessage(s, a)
 	default:
 		b := f.build(a.From, a.To, 0)
+		if f.Spec.Features.Has(lang.Streams) && f.chained(a) { // an argument that is itself a << chain
+			b = f.streamed(a.From, a.To)
+		}
 		s.Shape, s.Message, s.HasText = b.shape, b.text, b.fixed
-		s.Lazy = b.lazy && (sig.Lib.Lazy || sig.Lib.Name == "")
+		s.Lazy = s.Lazy || b.lazy && (sig.Lib.Lazy || sig.Lib.Name == "")
 		for _, v := range b.values {
 			if sig.HasCause("text") && f.errorLike(v.From, v.To, s.Scope) {
 				s.Cause = true
@@ -79,6 +96,37 @@ func (f *File) describe(s *Site) {
 	f.behind(s, at+1)
 	f.keywords(s)
 	f.finish(s)
+}
+
+// chained tells whether << stands in an argument outside brackets.
+func (f *File) chained(a Arg) bool {
+	for i := a.From; i < a.To; i = f.Skip(i) {
+		if f.Kind(i) == lex.ShiftLeft {
+			return true
+		}
+	}
+	return false
+}
+
+// option finds the message among named arguments: -Message "text". Without
+// its name it is the first argument that has none.
+func (f *File) option(s *Site, at int) int {
+	free := -1
+	for i, a := range s.Args {
+		if a.Key < 0 {
+			if free < 0 && at >= 0 {
+				free = i
+			}
+			continue
+		}
+		if s.Sig.Options[f.fold(f.Text(a.Key))] == "message" {
+			return i
+		}
+	}
+	if free >= 0 {
+		return free
+	}
+	return len(s.Args)
 }
 
 // onlyCause tells whether an error at the place of the message has no words
@@ -230,8 +278,11 @@ func (f *File) restValues(s *Site, args []Arg) {
 		case isError && s.Sig.HasCause("text"):
 			s.Cause = true
 			f.restValue(s, a, true)
-		case f.Kind(a.From) == '{' && f.Spec.Features.Has(lang.ErrorFirst) && s.Kind == model.KindLog:
+		case f.Kind(a.From) == '{' && f.Spec.Features&(lang.ErrorFirst|lang.RubyWords) != 0 && s.Kind == model.KindLog,
+			f.Kind(a.From) == '[' && f.Lex.Partner[a.From] == a.To-1 && f.Spec.Features.Has(lang.Islands) && s.Kind == model.KindLog:
 			f.objectFields(s, a.From, true)
+		case f.Is(a.From, "array") && f.Kind(a.From+1) == '(' && f.Spec.Features.Has(lang.Islands):
+			f.objectFields(s, a.From+1, true)
 		default:
 			f.restValue(s, a, i < holes)
 		}
@@ -383,7 +434,7 @@ func (f *File) objectFields(s *Site, open int32, values bool) {
 			continue
 		}
 		v := Value{From: from, To: to, Field: f.nameText(from)}
-		if f.Kind(from+1) == ':' {
+		if k := f.Kind(from + 1); k == ':' || k == lex.Arrow {
 			v.From = from + 2
 		} else if to != from+1 {
 			continue
@@ -520,7 +571,7 @@ func (f *File) errorLike(from, to, scope int32) bool {
 	}
 	if to-from > 1 {
 		for i := from; i < to-1; i++ {
-			if k := f.Kind(i); k != '.' && k != lex.SafeDot && k != lex.Ident && k.Role() != lang.Self {
+			if k := f.Kind(i); !f.dot(i) && k != lex.Ident && k.Role() != lang.Self {
 				return false
 			}
 		}
@@ -562,6 +613,9 @@ func (f *File) errorParameter(name string, scope int32) bool {
 	}
 	return false
 }
+
+// Dot tells whether token i stands between an object and its member.
+func (f *File) Dot(i int32) bool { return f.dot(i) }
 
 // ErrorLike is errorLike for rules.
 func (f *File) ErrorLike(from, to, scope int32) bool { return f.errorLike(from, to, scope) }

@@ -21,6 +21,9 @@ func (f *File) site(c outline.Call) {
 		return
 	}
 	s := Site{Sig: sig, Scope: c.Scope, Name: c.Name, Open: c.Open, Close: c.Name, First: c.Name, MessageAt: -1, Style: sig.Style}
+	if c.Open < 0 && c.From == c.To && c.To > 0 && (sig.Method == nil || !sig.Method.Leaf) {
+		return
+	}
 	s.Kind = model.KindLog
 	if sig.Print() != "" {
 		s.Kind = model.KindPrint
@@ -32,13 +35,37 @@ func (f *File) site(c outline.Call) {
 	}
 	s.Bound = h.context
 	s.setLevel(sig.LevelName, sig.Severity)
-	if c.Open >= 0 {
-		s.Close = max(f.Lex.Partner[c.Open], c.Open)
+	if c.Open >= 0 || c.To > 0 {
+		if c.Open >= 0 {
+			s.Close = max(f.Lex.Partner[c.Open], c.Open)
+		} else if c.To > c.From {
+			s.Close = c.To - 1
+		}
 		s.First = f.chainStart(c.Name)
-		if k := f.Kind(c.Name - 1); (k == '.' || k == lex.SafeDot || k == lex.Scope) && s.First <= c.Name-2 {
+		if f.dot(c.Name-1) && s.First <= c.Name-2 {
 			s.Receiver = oneLine(f.Src.Text[f.Lex.Tokens[s.First].Start:f.Lex.Tokens[c.Name-2].End])
 		}
-		s.Args = f.arguments(c.Open)
+		switch {
+		case c.Open < 0 && f.Spec.Features.Has(lang.Commands):
+			s.Args = f.commandArgs(c.From, c.To)
+		case c.Open < 0:
+			s.Args = f.argumentsIn(c.From, c.To)
+		case f.Kind(c.Open) == '{' && !f.Spec.Features.Has(lang.Macros):
+			s.Args, s.Lazy = f.blockArgument(c.Open), true
+		default:
+			s.Args = f.arguments(c.Open)
+			if len(s.Args) == 0 && f.Kind(s.Close+1) == '{' && f.trailingBlock(s.Close+1) { // info() { text }
+				s.Args, s.Lazy = f.blockArgument(s.Close+1), true
+				s.Close = f.Lex.Partner[s.Close+1]
+			}
+		}
+	}
+	if sig.Lib.Stream {
+		if !f.stream(&s) {
+			return
+		}
+	} else if f.Kind(c.Name+1) == lex.ShiftLeft && c.Open < 0 && f.Spec.Features.Has(lang.Streams) {
+		return
 	}
 	fluent := sig.Fluent()
 	if fluent && !f.fluentHead(&s, &h) {
@@ -60,14 +87,23 @@ func (f *File) site(c outline.Call) {
 	f.Sites = append(f.Sites, s)
 }
 
+// fold writes a name as the catalog does: in small letters where case does
+// not matter.
+func (f *File) fold(name string) string {
+	if f.Spec.Features.Has(lang.CaseFold) {
+		return strings.ToLower(name)
+	}
+	return name
+}
+
 func (s *Site) setLevel(name string, severity int) {
 	s.LevelName, s.SeverityNumber, s.Level = name, severity, model.LevelOf(severity)
 }
 
 // resolve finds the signature of a call, if it is one of the catalog's.
 func (f *File) resolve(c outline.Call) (*catalog.Sig, held, bool) {
-	name := f.Text(c.Name)
-	if k := f.Kind(c.Name - 1); k != '.' && k != lex.SafeDot && k != lex.Scope {
+	name := f.fold(f.Text(c.Name))
+	if !f.dot(c.Name - 1) {
 		return f.bare(c, name)
 	}
 	h, ok := f.receiver(c.Name)
@@ -175,6 +211,10 @@ func (f *File) bare(c outline.Call, name string) (*catalog.Sig, held, bool) {
 			return sig, h, sig != nil
 		}
 	}
+	if sig, certain := f.plainSig(c, name); sig != nil {
+		h.certain = certain
+		return sig, h, true
+	}
 	imp := f.importOf(name)
 	if imp != nil {
 		module, member, found := strings.Cut(imp.Path, "#")
@@ -200,6 +240,47 @@ func (f *File) bare(c outline.Call, name string) (*catalog.Sig, held, bool) {
 		}
 	}
 	return nil, h, false
+}
+
+// plainSig resolves a call without a receiver in languages whose libraries
+// offer functions and macros: by an import of that very name, by the library
+// that the file includes, else by a name that only one library has.
+func (f *File) plainSig(c outline.Call, name string) (*catalog.Sig, bool) {
+	ft := f.Spec.Features
+	if ft&(lang.Macros|lang.Directives|lang.Islands|lang.BeginEnd|lang.Commands|lang.RubyWords|lang.Cascades) == 0 && !(ft.Has(lang.KeywordFuncs)) {
+		return nil, false
+	}
+	if ft.Has(lang.Macros) != (f.Kind(c.Name+1) == '!') {
+		return nil, false
+	}
+	if f.funcs[name] && !ft.Has(lang.Macros) {
+		return nil, false
+	}
+	sigs := f.Cat.Sigs(name)
+	if imp := f.importOf(name); imp != nil {
+		for _, sig := range sigs {
+			if sig.Lib.Bare && sig.Lib.Matches(imp.Path) {
+				return sig, true
+			}
+		}
+		return nil, false
+	}
+	var first *catalog.Sig
+	for _, sig := range sigs {
+		if !sig.Lib.Bare {
+			continue
+		}
+		if len(sig.Lib.Imports) == 0 || f.active[sig.Lib] {
+			return sig, true
+		}
+		if first == nil && sig.Lib.Unique {
+			first = sig
+		}
+	}
+	if first != nil {
+		return first, false
+	}
+	return nil, false
 }
 
 // fluentHead reads the level from the head of a chain, fields, values, cause
@@ -339,6 +420,17 @@ func (f *File) acceptable(s *Site, h *held) bool {
 
 // levelArgument reads the level of a call whose level is an argument.
 func (f *File) levelArgument(s *Site, h *held) {
+	for _, a := range s.Args {
+		if a.Key < 0 || len(s.Sig.Options) == 0 {
+			continue
+		}
+		switch s.Sig.Options[f.fold(f.Text(a.Key))] {
+		case "level":
+			f.setLevelFrom(s, a)
+		case "cause":
+			s.Cause = true
+		}
+	}
 	at := s.Sig.LevelAt
 	if at < 0 || at >= len(s.Args) {
 		return
@@ -368,6 +460,10 @@ func (f *File) setLevelFrom(s *Site, a Arg) {
 	switch {
 	case f.Kind(a.From) == lex.String && a.To == a.From+1:
 		s.setLevel(lib.LevelNamed(lex.Unquote(f.Bytes(a.From))))
+	case f.Kind(a.From) == lex.Number && a.To == a.From+1 && lib.Levels[f.Text(a.From)] > 0:
+		s.setLevel(f.Text(a.From), lib.Levels[f.Text(a.From)])
+	case f.Kind(a.From) == lex.Number && a.To == a.From+1 && f.Text(a.From)[0] == ':': // a symbol
+		s.setLevel(lib.LevelNamed(f.Text(a.From)[1:]))
 	case f.Kind(a.From) == lex.Number && a.To == a.From+1:
 		n, _ := strconv.Atoi(f.Text(a.From))
 		if name := pythonLevels[n]; name != "" && f.Spec.Features.Has(lang.IndentBlocks) {
@@ -375,7 +471,10 @@ func (f *File) setLevelFrom(s *Site, a Arg) {
 		}
 	case f.Kind(last) == lex.Ident:
 		word := f.Text(last)
-		if f.Kind(last-1) != '.' && word != "" && word[0] >= 'a' {
+		if f.Kind(a.From) == lex.Number && a.From < last { // sum of bits, 0 | ERROR
+			return
+		}
+		if !f.dot(last-1) && word != "" && word[0] >= 'a' && !f.Spec.Features.Has(lang.Commands) && lib.Levels[word] == 0 {
 			return // a variable
 		}
 		s.setLevel(lib.LevelNamed(word))

@@ -49,6 +49,7 @@ const (
 // Language is the catalog of one language or of several that share it.
 type Language struct {
 	Languages  []string  `yaml:"languages"`
+	Extends    string    `yaml:"extends"`     // language whose libraries are those of this one too
 	LevelTests []string  `yaml:"level_tests"` // methods that test whether a level is on
 	Likely     Likely    `yaml:"likely"`
 	Libraries  []Library `yaml:"libraries"`
@@ -84,17 +85,22 @@ type Library struct {
 	Bare        bool              `yaml:"bare"`        // the methods are called without a receiver
 	Callable    bool              `yaml:"callable"`    // the logger itself is called
 
-	Levels   map[string]int `yaml:"levels"`  // the library's own level names to severity numbers
-	Default  string         `yaml:"default"` // threshold when nothing is configured
-	Style    Style          `yaml:"style"`
-	Values   Values         `yaml:"values"`
-	Cause    []string       `yaml:"cause"`    // where an error may stand: last, first, any, text, keyword names
-	Leading  bool           `yaml:"leading"`  // other arguments may stand before the message
-	Prefixed bool           `yaml:"prefixed"` // a marker may stand before the message
-	Ends     []string       `yaml:"ends"`     // methods that end the program
-	Lazy     bool           `yaml:"lazy"`     // a function as message is called only when enabled
-	Methods  []Method       `yaml:"methods"`
-	Fluent   *Fluent        `yaml:"fluent"`
+	Levels   map[string]int    `yaml:"levels"`  // the library's own level names to severity numbers
+	Default  string            `yaml:"default"` // threshold when nothing is configured
+	Style    Style             `yaml:"style"`
+	Values   Values            `yaml:"values"`
+	Cause    []string          `yaml:"cause"`    // where an error may stand: last, first, any, text, keyword names
+	Leading  bool              `yaml:"leading"`  // other arguments may stand before the message
+	Prefixed bool              `yaml:"prefixed"` // a marker may stand before the message
+	Ends     []string          `yaml:"ends"`     // methods that end the program
+	Stream   bool              `yaml:"stream"`   // << hands the message over
+	Mixins   map[string]string `yaml:"mixins"`   // types whose heirs have a logger, to its name
+	Options  map[string]string `yaml:"options"`  // named arguments of commands: message, level or cause
+	Lazy     bool              `yaml:"lazy"`     // a function as message is called only when enabled
+	Methods  []Method          `yaml:"methods"`
+	Fluent   *Fluent           `yaml:"fluent"`
+
+	Inherited bool `yaml:"-"` // it comes from the catalog that this one extends
 }
 
 // Method describes methods that take their arguments alike. Style, Values and
@@ -109,6 +115,7 @@ type Method struct {
 	Cause   []string          `yaml:"cause"`
 	Print   string            `yaml:"print"` // print, dump or debugger when these are leftovers
 	Always  bool              `yaml:"always"`
+	Leaf    bool              `yaml:"leaf"`  // the method is called without brackets or arguments
 	Plain   bool              `yaml:"plain"` // the method stands only where no other of the file has its name
 }
 
@@ -138,6 +145,7 @@ type Sig struct {
 	Cause     []string
 	Message   int
 	LevelAt   int
+	Options   map[string]string
 }
 
 // Print tells whether the method is a print and what kind of leftover it is.
@@ -174,6 +182,7 @@ type index struct {
 	types      map[string][]*Library
 	chain      map[string][]*Library
 	notes      map[string][]*Library
+	mixins     map[string][]*Library
 	globals    map[string]*Library
 	statics    map[string][]*Library
 	tails      map[string][]*Library
@@ -197,6 +206,8 @@ type entry struct {
 var fileOf = map[string]string{
 	"python": "python", "java": "java", "csharp": "csharp",
 	"javascript": "javascript", "typescript": "javascript", "go": "go",
+	"kotlin": "kotlin", "scala": "scala", "groovy": "groovy", "php": "php", "ruby": "ruby", "rust": "rust", "c": "c", "cpp": "c", "objective-c": "c",
+	"swift": "swift", "dart": "dart", "powershell": "powershell", "pascal": "pascal", "shell": "shell",
 }
 
 // For returns the catalog of a language, decoding it when first asked. The
@@ -244,6 +255,17 @@ func Decode(file string, data []byte) (*Language, error) {
 	if err := dec.Decode(l); err != nil && !errors.Is(err, io.EOF) {
 		return nil, fmt.Errorf("%s: %w", file, err)
 	}
+	if l.Extends != "" {
+		base, err := For(l.Extends)
+		if err != nil {
+			return nil, fmt.Errorf("%s: extends: %w", file, err)
+		}
+		for _, lib := range base.Libraries {
+			lib.Inherited = true
+			l.Libraries = append(l.Libraries, lib)
+		}
+		l.LevelTests = append(l.LevelTests, base.LevelTests...)
+	}
 	if err := l.build(); err != nil {
 		return nil, fmt.Errorf("%s: %w", file, err)
 	}
@@ -254,7 +276,7 @@ func (l *Language) build() error {
 	l.index = index{
 		sigs: map[string][]*Sig{}, candidates: map[string]bool{}, levelTests: map[string]bool{},
 		factories: map[string][]*Library{}, types: map[string][]*Library{}, chain: map[string][]*Library{},
-		notes: map[string][]*Library{}, globals: map[string]*Library{}, statics: map[string][]*Library{},
+		notes: map[string][]*Library{}, mixins: map[string][]*Library{}, globals: map[string]*Library{}, statics: map[string][]*Library{},
 		tails: map[string][]*Library{}, anchors: map[string]bool{},
 	}
 	for _, t := range l.LevelTests {
@@ -289,6 +311,9 @@ func (l *Language) addLibrary(lib *Library) error {
 	for a := range lib.Annotations {
 		group(l.notes, []string{a}, true)
 	}
+	for m := range lib.Mixins {
+		group(l.mixins, []string{m}, true)
+	}
 	for _, g := range lib.Globals {
 		l.globals[g] = lib
 	}
@@ -315,7 +340,7 @@ func (l *Language) addLibrary(lib *Library) error {
 }
 
 func (l *Language) addSig(lib *Library, m *Method, name, level string, severity int) {
-	s := &Sig{Lib: lib, Method: m, Name: name, LevelName: level, Severity: severity, Style: lib.Style, Values: lib.Values, Cause: lib.Cause, LevelAt: -1}
+	s := &Sig{Lib: lib, Options: lib.Options, Method: m, Name: name, LevelName: level, Severity: severity, Style: lib.Style, Values: lib.Values, Cause: lib.Cause, LevelAt: -1}
 	if m.Style != nil {
 		s.Style = *m.Style
 	}
@@ -338,6 +363,19 @@ func (l *Language) addSig(lib *Library, m *Method, name, level string, severity 
 
 // Candidate tells whether a name is that of any method in the catalog.
 func (l *Language) Candidate(name []byte) bool { return l.candidates[string(name)] }
+
+// CandidateFold is Candidate for languages in which case does not matter.
+func (l *Language) CandidateFold(name []byte) bool {
+	return l.candidates[strings.ToLower(string(name))]
+}
+
+// LevelTestFold is LevelTest for languages in which case does not matter.
+func (l *Language) LevelTestFold(name []byte) bool {
+	return l.levelTests[strings.ToLower(string(name))]
+}
+
+// Mixed returns the libraries whose mixin of that name gives its heirs a logger.
+func (l *Language) Mixed(name string) []*Library { return l.mixins[name] }
 
 // LevelTest tells whether a name is that of a level test.
 func (l *Language) LevelTest(name []byte) bool { return l.levelTests[string(name)] }
@@ -379,7 +417,7 @@ func (l *Language) Tails(name string) []*Library { return l.tails[name] }
 // its imports or lies below one.
 func (lib *Library) Matches(path string) bool {
 	for _, p := range lib.Imports {
-		if rest, ok := strings.CutPrefix(path, p); ok && (rest == "" || rest[0] == '.' || rest[0] == '/' || rest[0] == '#') {
+		if rest, ok := strings.CutPrefix(path, p); ok && (rest == "" || rest[0] == '.' || rest[0] == '/' || rest[0] == '#' || rest[0] == ':' || rest[0] == '\\') {
 			return true
 		}
 	}

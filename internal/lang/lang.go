@@ -40,23 +40,56 @@ const (
 	Decorators                            // @name(…) before a declaration
 	JoinedStrings                         // neighbouring string literals are one
 	DirectivePrologue                     // using/import as statements that end with a semicolon
+	NestedComments                        // block comments nest
+	CaseFold                              // keywords in any case
+	Lifetimes                             // 'name without a closing quote is no character
+	HashFences                            // # signs before and behind the quotes of raw strings
+	FencedRaw                             // R"fence( … )fence"
+	Islands                               // code stands between <?php and ?>
+	HereDocs                              // <<NAME, the text follows on the next lines
+	HereText                              // <<<NAME, the text follows on the next line and ends the token
+	HereStrings                           // @" and "@ at the ends of lines
+	Directives                            // # lines with continuations, branches may open brackets apart
+	SlashStrings                          // /text/ as a string where an expression may begin
+	RubyWords                             // %w[…], :name, name?, ?c, =begin
+	Commands                              // words without brackets make a call
+	CommandCalls                          // a call may leave its brackets out
+	DashWords                             // names hold dashes, -Name is an argument's name
+	Blocks                                // a brace in an expression opens a block of statements
+	KeywordFuncs                          // functions and types begin with keywords; the body of a type is statements
+	Macros                                // name!(…) is a call
+	Streams                               // << hands values over
+	EndBlocks                             // blocks end with the word end
+	BeginEnd                              // blocks stand between begin and end
+	OptionalBraces                        // indentation may stand for braces
+	ErrorTruth                            // error values are tested for truth
+	Selectors                             // [object name:value]
+	Cascades                              // .. calls on the same object
+	Elements                              // tags are statements
 )
 
 // Has reports whether all of want are set.
 func (f Feature) Has(want Feature) bool { return f&want == want }
 
 // Form is a set of properties of a string form.
-type Form uint8
+type Form uint16
 
 // The properties of string forms.
 const (
-	Raw       Form = 1 << iota // a backslash escapes nothing
-	Lines                      // may run over line ends
-	Doubled                    // a doubled closing quote stands for the quote
-	Braces                     // {value} is interpolated, {{ is a brace
-	DollarVar                  // ${value} is interpolated
-	FormatEnd                  // a colon ends the value and begins its format
-	Char                       // a character literal
+	Raw         Form = 1 << iota // a backslash escapes nothing
+	Lines                        // may run over line ends
+	Doubled                      // a doubled closing quote stands for the quote
+	Braces                       // {value} is interpolated, {{ is a brace
+	DollarVar                    // ${value} is interpolated
+	FormatEnd                    // a colon ends the value and begins its format
+	Char                         // a character literal
+	DollarName                   // $name is interpolated
+	DollarParen                  // $(value) is interpolated
+	HashBrace                    // #{value} is interpolated
+	BackParen                    // \(value) is interpolated
+	BraceDollar                  // {$value} is interpolated
+	Backtick                     // the backtick escapes, the backslash does not
+	Bare                         // only the quote and the backslash can be escaped
 )
 
 // String is one way of writing a string.
@@ -111,6 +144,9 @@ const (
 	Debugger
 	Operator
 	Throws
+	End
+	Do2
+	Section
 	RoleCount
 )
 
@@ -127,6 +163,11 @@ type Spec struct {
 	Strings      []String
 	IdentBytes   string // bytes besides letters, digits and _ that names may hold
 	Keywords     map[Role]string
+	// Prefixes are names that may stand directly before a quote and what they
+	// make of the string; "*" stands for any name.
+	Prefixes map[string]Form
+	// MoreBlocks are further pairs of signs around block comments.
+	MoreBlocks [][2]string
 
 	// FailureCalls are methods whose function arguments run only after a
 	// failure; LoopCalls run theirs once for each element.
@@ -145,7 +186,7 @@ type Spec struct {
 // All returns every language, in a fixed order.
 func All() []*Spec { return all }
 
-var all = []*Spec{&Python, &Java, &CSharp, &JavaScript, &TypeScript, &TSX, &Go}
+var all = []*Spec{&Python, &Java, &Kotlin, &Scala, &Groovy, &CSharp, &JavaScript, &TypeScript, &TSX, &Go, &PHP, &Ruby, &Rust, &C, &CPP, &ObjectiveC, &Swift, &Dart, &PowerShell, &Pascal, &Shell}
 
 var (
 	byExtension   = map[string]*Spec{}

@@ -14,6 +14,7 @@ type bracket struct {
 	token int32
 	kind  Kind // '(', '[', '{' or ValueBegin
 	modes int  // ValueBegin and markup braces: len(modes) to go back to
+	paren bool // a ValueBegin that a parenthesis closes
 }
 
 // mode is what the scanner returns to when a value or a markup brace closes.
@@ -24,7 +25,7 @@ type mode struct {
 	depth  int   // markup: open elements
 	inTag  bool
 	closer bool // markup: inside </name>
-	dollar int  // counted quotes: braces that open a value
+	dollar int  // counted quotes: braces that open a value; fences: # signs
 }
 
 type scanner struct {
@@ -38,6 +39,8 @@ type scanner struct {
 	noRegex, noFormat int
 	noEndif           bool
 	f                 lang.Feature
+	here              []hereDoc   // texts that begin on the next line
+	branches          [][]bracket // brackets open at each #if around
 }
 
 // Scan reads src into res. Time and memory are linear in len(src).
@@ -52,6 +55,9 @@ func Scan(t *Table, src []byte, res *Result) {
 	s := scanner{Result: res, t: t, src: src, newLine: true, f: t.Spec.Features}
 	if bytes.HasPrefix(src, []byte("#!")) {
 		s.comment(s.lineEnd())
+	}
+	if s.f.Has(lang.Islands) {
+		s.outside()
 	}
 	for s.pos < len(src) {
 		s.step()
@@ -84,6 +90,9 @@ func (s *scanner) step() {
 	case clsNewline:
 		s.pos++
 		s.newLine = true
+		if len(s.here) > 0 {
+			s.hereBodies()
+		}
 	case clsIdent, clsWide:
 		s.word()
 	case clsDigit:
@@ -93,11 +102,13 @@ func (s *scanner) step() {
 			s.quote(b)
 		}
 	case clsHash:
-		if s.newLine {
+		switch {
+		case s.newLine:
 			s.comment(s.directive())
-			return
+		case s.f.Has(lang.HashFences) && s.fenced(0, 0):
+		default:
+			s.add(Kind(b), 1)
 		}
-		s.add(Kind(b), 1)
 	case clsBackslash:
 		s.backslash()
 	case clsPunct:
@@ -231,22 +242,19 @@ func (s *scanner) comments(b byte) bool {
 	}
 	rest := s.src[s.pos:]
 	for _, open := range s.t.Spec.LineComments {
-		if len(rest) >= len(open) && string(rest[:len(open)]) == open {
-			s.comment(s.lineEnd())
+		if len(rest) >= len(open) && string(rest[:len(open)]) == open && s.lineComment(rest, open) {
 			return true
 		}
 	}
-	open := s.t.Spec.BlockOpen
-	if open == "" || len(rest) < len(open) || string(rest[:len(open)]) != open {
+	n := s.blockComment(rest, s.t.Spec.BlockOpen, s.t.Spec.BlockClose)
+	for _, pair := range s.t.Spec.MoreBlocks {
+		if n == 0 {
+			n = s.blockComment(rest, pair[0], pair[1])
+		}
+	}
+	if n == 0 {
 		return false
 	}
-	end := bytes.Index(rest[len(open):], []byte(s.t.Spec.BlockClose))
-	if end < 0 {
-		s.broken(Token{Start: uint32(s.pos), End: uint32(len(s.src))})
-		s.comment(len(rest))
-		return true
-	}
-	n := len(open) + end + len(s.t.Spec.BlockClose)
 	lines := bytes.IndexByte(rest[:n], '\n') >= 0
 	s.comment(n)
 	if lines {
@@ -255,10 +263,65 @@ func (s *scanner) comments(b byte) bool {
 	return true
 }
 
+// lineComment reads a comment that open is known to begin, unless the sign
+// means something else here.
+func (s *scanner) lineComment(rest []byte, open string) bool {
+	if open == "#" {
+		switch {
+		case s.f.Has(lang.Islands) && len(rest) > 1 && rest[1] == '[': // an attribute
+			return false
+		case s.f.Has(lang.Commands) && s.pos > 0 && !wordEnd(s.src[s.pos-1]):
+			return false
+		}
+	}
+	n := s.lineEnd()
+	if s.f.Has(lang.Islands) {
+		if end := bytes.Index(rest[:n], []byte("?>")); end >= 0 {
+			n = end
+		}
+	}
+	s.comment(n)
+	return true
+}
+
+func wordEnd(b byte) bool {
+	return b <= ' ' || b == ';' || b == '(' || b == ')' || b == '|' || b == '&' || b == '}' || b == '`'
+}
+
+// blockComment returns the length of the block comment that begins rest, 0
+// when none does.
+func (s *scanner) blockComment(rest []byte, open, closer string) int {
+	if open == "" || len(rest) < len(open) || string(rest[:len(open)]) != open {
+		return 0
+	}
+	if s.f.Has(lang.RubyWords) && (!s.newLine || s.pos > 0 && s.src[s.pos-1] != '\n') { // =begin stands at the margin
+		return 0
+	}
+	at, depth := len(open), 1
+	for {
+		end := bytes.Index(rest[at:], []byte(closer))
+		if end < 0 {
+			s.broken(Token{Start: uint32(s.pos), End: uint32(len(s.src))})
+			return len(rest)
+		}
+		if s.f.Has(lang.NestedComments) {
+			depth += bytes.Count(rest[at:at+end], []byte(open))
+		}
+		at += end + len(closer)
+		if depth--; depth <= 0 {
+			return at
+		}
+	}
+}
+
 // directive returns the length of the preprocessor line that begins here; of
 // "#if false" that of all it switches off.
 func (s *scanner) directive() int {
 	n := s.lineEnd()
+	if s.f.Has(lang.Directives) {
+		n = s.continued(n)
+		s.branch()
+	}
 	if !bytes.HasPrefix(s.src[s.pos:], []byte("#if")) {
 		return n
 	}
@@ -287,6 +350,66 @@ func (s *scanner) directive() int {
 	return n
 }
 
+// continued returns the length of a line and of those that backslashes join
+// to it.
+func (s *scanner) continued(n int) int {
+	for s.pos+n < len(s.src) {
+		last := s.pos + n - 1
+		if last < s.pos || s.src[last] != '\\' {
+			return n
+		}
+		n++ // the line end
+		if s.pos+n <= len(s.src) && s.src[s.pos+n-1] == '\r' {
+			n++
+		}
+		if s.pos+n >= len(s.src) {
+			return min(n, len(s.src)-s.pos)
+		}
+		next := bytes.IndexByte(s.src[s.pos+n:], '\n')
+		if next < 0 {
+			return len(s.src) - s.pos
+		}
+		n += next
+		if s.src[s.pos+n-1] == '\r' {
+			n--
+		}
+	}
+	return n
+}
+
+// maxBranches bounds the nesting of #if whose brackets are remembered.
+const maxBranches = 64
+
+// branch keeps brackets that the branches of an #if open apart: each branch
+// begins with those that were open before it.
+func (s *scanner) branch() {
+	text := bytes.TrimLeft(s.src[s.pos+1:min(len(s.src), s.pos+32)], " \t")
+	top := len(s.branches) - 1
+	switch {
+	case bytes.HasPrefix(text, []byte("if")):
+		var saved []bracket
+		if len(s.branches) < maxBranches && len(s.brackets) < maxBranches {
+			saved = append(make([]bracket, 0, len(s.brackets)+1), s.brackets...)
+		}
+		s.branches = append(s.branches, saved)
+	case bytes.HasPrefix(text, []byte("el")) && top >= 0:
+		if saved := s.branches[top]; saved != nil && len(s.modes) == 0 && !same(saved, s.brackets) {
+			s.brackets = s.brackets[:0]
+			for _, b := range saved {
+				if s.Partner[b.token] < 0 { // not closed by the branch before
+					s.brackets = append(s.brackets, b)
+				}
+			}
+		}
+	case bytes.HasPrefix(text, []byte("endif")) && top >= 0:
+		s.branches = s.branches[:top]
+	}
+}
+
+func same(a, b []bracket) bool {
+	return len(a) == len(b) && (len(a) == 0 || a[len(a)-1] == b[len(b)-1])
+}
+
 func (s *scanner) word() {
 	i, src, ident := s.pos+1, s.src, &s.t.ident
 	for i < len(src) && ident[src[i]] {
@@ -296,6 +419,12 @@ func (s *scanner) word() {
 		if q := s.src[i]; (q == '"' || q == '\'') && s.prefixed(i-s.pos) {
 			return
 		}
+	}
+	if i < len(src) && s.t.Spec.Prefixes != nil && (src[i] == '"' || src[i] == '\'' || src[i] == '#' && s.f.Has(lang.HashFences)) && s.prefix(i-s.pos) {
+		return
+	}
+	if s.f&(lang.RubyWords|lang.DashWords) != 0 {
+		i = s.wordTail(i)
 	}
 	word := s.src[s.pos:i]
 	kind := s.t.keyword(word)
@@ -333,7 +462,11 @@ func (s *scanner) punct(b byte) {
 	case '/':
 		if s.f.Has(lang.RegexLiterals) && s.operandNext() {
 			if n := s.regex(); n > 0 {
-				s.add(Regex, n)
+				kind := Regex
+				if s.f.Has(lang.SlashStrings) {
+					kind = String
+				}
+				s.add(kind, n)
 				return
 			}
 		}
@@ -343,9 +476,38 @@ func (s *scanner) punct(b byte) {
 			s.beginMarkup()
 			return
 		}
+		if s.at(1) == '<' && (s.f.Has(lang.HereDocs) && s.hereDoc() || s.f.Has(lang.HereText) && s.hereText()) {
+			return
+		}
 		s.operator(b)
 	case ':':
-		if s.valueFormat() {
+		if s.valueFormat() || s.f.Has(lang.RubyWords) && s.symbol() {
+			return
+		}
+		s.operator(b)
+	case '?':
+		if s.f.Has(lang.Islands) && s.at(1) == '>' {
+			s.add(';', 2)
+			s.outside()
+			return
+		}
+		if s.f.Has(lang.RubyWords) && s.operandNext() && s.at(1) > ' ' && !s.t.ident[s.at(2)] {
+			s.add(CharString, 2)
+			return
+		}
+		s.operator(b)
+	case '%':
+		if s.f.Has(lang.RubyWords) && s.percentText() {
+			return
+		}
+		s.operator(b)
+	case '-':
+		if s.f&(lang.DashWords|lang.Commands) != 0 && s.option() {
+			return
+		}
+		s.operator(b)
+	case '#':
+		if s.f.Has(lang.HashFences) && s.fenced(0, 0) {
 			return
 		}
 		s.operator(b)
@@ -381,7 +543,7 @@ var operators = [256][]operator{
 	'%': {{"%=", OpAssign}},
 	'^': {{"^=", OpAssign}},
 	'@': {{"@=", OpAssign}},
-	'.': {{"...", Ellipsis}},
+	'.': {{"...", Ellipsis}, {"..", DotDot}},
 }
 
 // second are the bytes that stand second in an operator.
@@ -434,6 +596,10 @@ func (s *scanner) close(b byte) {
 			stack = stack[:n-1]
 		}
 		s.brackets = stack
+		if n := len(stack); n > 0 && stack[n-1].paren { // a brace does not close what a parenthesis does
+			s.add(Kind(b), 1)
+			return
+		}
 	} else {
 		want := Kind('(')
 		if b == ']' {
@@ -441,7 +607,7 @@ func (s *scanner) close(b byte) {
 		}
 		n := len(stack)
 		switch {
-		case n > 0 && stack[n-1].kind == want:
+		case n > 0 && (stack[n-1].kind == want || b == ')' && stack[n-1].paren):
 		case n > 1 && stack[n-2].kind == want && stack[n-1].kind != '{' && stack[n-1].kind != ValueBegin:
 			stack = stack[:n-1]
 		default:

@@ -11,7 +11,7 @@ import (
 // quote reads the string that begins here; the byte is known to open one.
 func (s *scanner) quote(b byte) {
 	rest := s.src[s.pos:]
-	if s.f.Has(lang.CountedQuotes) && s.counted() {
+	if s.f.Has(lang.CountedQuotes) && s.counted() || s.f.Has(lang.Lifetimes) && b == '\'' && s.lifetime() || s.f.Has(lang.HereStrings) && b == '@' && s.hereString() {
 		return
 	}
 	for _, form := range s.t.strings[b] {
@@ -120,18 +120,103 @@ func (s *scanner) textPart(end int) {
 	}
 }
 
-// value opens the value that is known to begin here.
+// value opens the value that is known to begin here. A value that is only a
+// name is read at once, and the text goes on behind it.
 func (s *scanner) value() {
 	top := len(s.modes) - 1
 	m := &s.modes[top]
-	n := 1
-	if m.form.Form.Has(lang.DollarVar) {
-		n = 2
-	} else if m.dollar > 1 {
-		n = m.dollar
+	n, kind := s.valueAt(s.pos, m.form.Form, m.dollar)
+	if kind == nameValue {
+		s.nameValue(n)
+		s.resume()
+		return
 	}
 	tok := s.add(ValueBegin, n)
-	s.brackets = append(s.brackets, bracket{token: tok, kind: ValueBegin, modes: top})
+	s.brackets = append(s.brackets, bracket{token: tok, kind: ValueBegin, modes: top, paren: kind == parenValue})
+}
+
+type valueKind uint8
+
+const (
+	noValue    valueKind = iota
+	braceValue           // up to a closing brace
+	parenValue           // up to a closing parenthesis
+	nameValue            // the name that follows
+)
+
+// valueAt tells what value begins at byte i of a text, and how long what
+// opens it is.
+func (s *scanner) valueAt(i int, f lang.Form, dollars int) (int, valueKind) {
+	next := byte(0)
+	if i+1 < len(s.src) {
+		next = s.src[i+1]
+	}
+	switch s.src[i] {
+	case '$':
+		switch {
+		case next == '{' && f.Has(lang.DollarVar):
+			return 2, braceValue
+		case next == '(' && f.Has(lang.DollarParen):
+			return 2, parenValue
+		case f.Has(lang.DollarName) && (s.t.class[next] == clsIdent || next >= 0x80) && next != '$':
+			return 1, nameValue
+		}
+	case '#':
+		if next == '{' && f.Has(lang.HashBrace) {
+			return 2, braceValue
+		}
+	case '\\':
+		if f.Has(lang.BackParen) {
+			n := 1
+			for n <= dollars && i+n < len(s.src) && s.src[i+n] == '#' {
+				n++
+			}
+			if n == dollars+1 && i+n < len(s.src) && s.src[i+n] == '(' {
+				return n + 1, parenValue
+			}
+		}
+	case '{':
+		if f.Has(lang.BraceDollar) && next == '$' {
+			return 1, braceValue
+		}
+		if f.Has(lang.Braces) {
+			return max(dollars, 1), braceValue
+		}
+	}
+	return 0, noValue
+}
+
+// nameValue reads a value that is a name: $gauge, and $gauge->id or
+// $gauge[0] where names bear the sign themselves.
+func (s *scanner) nameValue(open int) {
+	signed := s.t.ident['$']
+	if signed {
+		open = 0
+	}
+	begin := s.add(ValueBegin, open)
+	s.Tokens[begin].Flags |= Bare
+	n := 1
+	for s.at(n) != 0 && s.t.ident[s.at(n)] && s.at(n) != '$' && s.at(n) != '-' {
+		n++
+	}
+	last := s.add(Ident, n)
+	switch {
+	case signed && s.at(0) == '-' && s.at(1) == '>' && s.t.class[s.at(2)] == clsIdent:
+		s.add(ThinArrow, 2)
+		for n = 1; s.t.ident[s.at(n)] && s.at(n) != '$'; n++ {
+		}
+		last = s.add(Ident, n)
+	case signed && s.f.Has(lang.Islands) && s.at(0) == '[':
+		if end := bytes.IndexByte(s.src[s.pos:min(len(s.src), s.pos+100)], ']'); end > 0 {
+			last = s.add(ValueFormat, end+1)
+		}
+	case signed && s.at(0) == ':' && s.t.class[s.at(1)] == clsIdent && s.f.Has(lang.DashWords): // $env:NAME
+		for n = 2; s.t.ident[s.at(n)] && s.at(n) != '$' && s.at(n) != '-'; n++ {
+		}
+		s.Tokens[last].End += uint32(n)
+		s.pos += n
+	}
+	s.match(begin, last)
 }
 
 // resume goes on with the string or markup that a closed value stood in.
@@ -142,10 +227,17 @@ func (s *scanner) resume() {
 		return
 	}
 	end, what := s.textEnd(s.pos, m.form, m.dollar)
-	switch what {
-	case foundValue:
+	for what == foundValue {
 		s.textPart(end)
-		s.value()
+		n, kind := s.valueAt(s.pos, m.form.Form, m.dollar)
+		if kind != nameValue {
+			s.value()
+			return
+		}
+		s.nameValue(n)
+		end, what = s.textEnd(s.pos, m.form, m.dollar)
+	}
+	switch what {
 	case foundClose:
 		s.textPart(end - len(m.form.Close))
 		begin := m.begin
@@ -177,7 +269,8 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 	f, closer := form.Form, form.Close
 	src := s.src
 	q := closer[0]
-	if f.Has(lang.Raw|lang.Lines) && f&(lang.Braces|lang.DollarVar|lang.Doubled) == 0 && !s.f.Has(lang.PrefixedStrings) {
+	const values = lang.Braces | lang.DollarVar | lang.DollarName | lang.DollarParen | lang.HashBrace | lang.BackParen | lang.BraceDollar
+	if f.Has(lang.Raw|lang.Lines) && f&(values|lang.Doubled) == 0 && !s.f.Has(lang.PrefixedStrings) {
 		n := bytes.Index(src[min(i, len(src)):], []byte(closer))
 		if n < 0 {
 			return len(src), foundNothing
@@ -188,26 +281,36 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 		}
 		return i, foundClose
 	}
-	if f&(lang.Braces|lang.DollarVar|lang.Doubled|lang.Raw) == 0 {
+	if f&(values|lang.Doubled|lang.Raw|lang.Backtick) == 0 {
 		return s.plainEnd(i, q, closer, f.Has(lang.Lines))
 	}
 	value := byte(0)
-	switch {
-	case f.Has(lang.Braces):
+	if f.Has(lang.Braces) {
 		value = '{'
-	case f.Has(lang.DollarVar):
-		value = '$'
 	}
 	for i < len(src) {
 		b := src[i]
+		if value == 0 && f&values != 0 && (b == '$' || b == '#' || b == '{' || b == '\\') {
+			if _, kind := s.valueAt(i, f, dollars); kind != noValue {
+				return i, foundValue
+			}
+		}
 		switch {
+		case b == '`' && f.Has(lang.Backtick):
+			i += 2
+		case b == '\\' && f.Has(lang.Backtick):
+			i++
 		case b == q:
 			if len(closer) > 1 {
 				if len(src)-i < len(closer) || string(src[i:i+len(closer)]) != closer {
 					i++
 					continue
 				}
-				return i + len(closer), foundClose
+				i += len(closer)
+				for closer == `"""` && i < len(src) && src[i] == q && s.f&(lang.Blocks|lang.KeywordFuncs) != 0 {
+					i++ // quotes before the closing ones belong to the text
+				}
+				return i, foundClose
 			}
 			if f.Has(lang.Doubled) && i+1 < len(src) && src[i+1] == q {
 				i += 2
@@ -241,11 +344,6 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 				i--
 			}
 			return i, foundNothing
-		case b == value && b == '$':
-			if i+1 < len(src) && src[i+1] == '{' {
-				return i, foundValue
-			}
-			i++
 		case b == value:
 			n := 1
 			for i+n < len(src) && src[i+n] == '{' {
@@ -298,7 +396,7 @@ func (s *scanner) plainEnd(i int, q byte, closer string, lines bool) (int, found
 
 // flatEnd returns where a string ends when its values are not looked into.
 func (s *scanner) flatEnd(i int, form lang.String) int {
-	form.Form &^= lang.Braces | lang.DollarVar
+	form.Form &^= lang.Braces | lang.DollarVar | lang.DollarName | lang.DollarParen | lang.HashBrace | lang.BackParen | lang.BraceDollar
 	end, _ := s.textEnd(i, form, 0)
 	return max(end, s.pos+1)
 }

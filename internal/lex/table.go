@@ -86,7 +86,11 @@ func compile(spec *lang.Spec) *Table {
 	if spec.Features.Has(lang.PreprocessorLine) {
 		t.class['#'] = clsHash
 	}
-	for _, c := range append([]string{spec.BlockOpen}, spec.LineComments...) {
+	opens := append([]string{spec.BlockOpen}, spec.LineComments...)
+	for _, pair := range spec.MoreBlocks {
+		opens = append(opens, pair[0])
+	}
+	for _, c := range opens {
 		if c != "" {
 			t.comment[c[0]] = true
 		}
@@ -100,8 +104,35 @@ func compile(spec *lang.Spec) *Table {
 	return t
 }
 
+// foldedKeyword is keyword for languages in which case does not matter.
+func (t *Table) foldedKeyword(word []byte) Kind {
+	var low [32]byte
+	if len(word) >= len(low) {
+		return Ident
+	}
+	for i, c := range word {
+		if c >= 'A' && c <= 'Z' {
+			c |= 0x20
+		}
+		low[i] = c
+	}
+	first := low[0]
+	if t.lengths[first]&(1<<len(word)) == 0 {
+		return Ident
+	}
+	for _, k := range t.keywords[first] {
+		if k.word == string(low[:len(word)]) {
+			return k.kind
+		}
+	}
+	return Ident
+}
+
 // keyword returns the kind of a word: Ident unless it is a keyword.
 func (t *Table) keyword(word []byte) Kind {
+	if t.Spec.Features.Has(lang.CaseFold) {
+		return t.foldedKeyword(word)
+	}
 	if len(word) > 31 || t.lengths[word[0]]&(1<<len(word)) == 0 {
 		return Ident
 	}

@@ -34,6 +34,8 @@ const (
 	Receive   // <-
 	Power     // **
 	Increment // ++ --
+	DotDot    // ..
+	Option    // -Name of an argument
 	Regex
 	MarkupText
 	MarkupName
@@ -79,6 +81,7 @@ const (
 	LineStart    Flags = 1 << iota // the first token of its line
 	StmtStart                      // LineStart outside brackets and not a continued line (indented languages)
 	Unterminated                   // a string, comment or expression that never ends
+	Bare                           // a ValueBegin whose partner is the last token of the value, not a bracket
 )
 
 // Token is a piece of the source: bytes Start to End of the text.

@@ -15,12 +15,34 @@ func (p *parser) statement(i, end, scope int32) int32 {
 	case ';', '}', ')', ']', ',':
 		return i + 1
 	case '@':
+		if p.f.Has(lang.Selectors) {
+			return p.atWord(i, end, scope)
+		}
 		if p.f.Has(lang.Decorators) {
 			return p.annotation(i, end, scope)
 		}
 	case '[':
-		if p.f.Has(lang.Properties) && p.partner[i] > 0 && p.partner[i] < end {
+		if p.f.Has(lang.Properties) && !p.f.Has(lang.Selectors) && !p.f.Has(lang.Blocks) && p.partner[i] > 0 && p.partner[i] < end {
 			return p.partner[i] + 1 // an attribute
+		}
+	case '#':
+		if p.f.Has(lang.Macros) || p.f.Has(lang.Islands) { // #[…], #![…]
+			j := i + 1
+			if p.kind(j) == '!' {
+				j++
+			}
+			if p.kind(j) == '[' {
+				return min(p.skip(j), end)
+			}
+		}
+	case '-', '+':
+		if p.f.Has(lang.Selectors) && p.kind(i+1) == '(' && p.fresh(i) {
+			return p.selectorMethod(i, end, scope)
+		}
+	}
+	if p.f.Has(lang.KeywordFuncs) {
+		if next := p.keywordStatement(i, end, scope); next > 0 {
+			return next
 		}
 	}
 	switch k.Role() {
@@ -53,6 +75,15 @@ func (p *parser) statement(i, end, scope int32) int32 {
 	case lang.Namespace:
 		return p.namespace(i, end, scope)
 	case lang.Class:
+		if p.f.Has(lang.Directives) {
+			if !p.declaresType(i, end) {
+				if next := p.typedStatement(i, end, scope); next > 0 {
+					return next
+				}
+				break
+			}
+			return p.typeDeclaration(i, i, end, scope)
+		}
 		if p.kind(i+1) == lex.Ident || p.kind(i+1) == '{' {
 			return p.typeDeclaration(i, i, end, scope)
 		}
@@ -147,6 +178,12 @@ func (p *parser) body(s Scope, i, end int32) int32 {
 	if p.kind(i) == '{' {
 		return p.block(s, i, end)
 	}
+	if p.kind(i) == ':' && p.f.Has(lang.Islands) {
+		return p.alternative(s, i, end)
+	}
+	if p.f.Has(lang.OptionalBraces) && p.fresh(i) {
+		return p.indented(s, i, end)
+	}
 	s.Open = i
 	if p.depth >= maxDepth {
 		p.flat(i, end, s.Parent)
@@ -166,6 +203,11 @@ func (p *parser) header(i, end int32) (from, to, body int32) {
 	if !p.f.Has(lang.BareHeaders) {
 		if p.kind(i) == lex.Kw(lang.Await) {
 			i++
+		}
+		if p.f.Has(lang.OptionalBraces) {
+			if from, to, body := p.looseHeader(i, end); body > 0 {
+				return from, to, body
+			}
 		}
 		if p.kind(i) != '(' {
 			return i, i, i
@@ -215,6 +257,9 @@ func (p *parser) ifStatement(i, end, scope int32) int32 {
 	p.expression(from, to, scope, toEnd)
 	s := Scope{Kind: Branch, Parent: scope, Head: i, Name: -1, ParamsFrom: from, ParamsTo: to}
 	test := p.condition(from, to)
+	if p.is(i, "guard") { // what guards lead to is the common way out
+		test = verdict{name: -1}
+	}
 	switch {
 	case test.failed:
 		s.Kind, s.Name = Failure, test.name
@@ -222,6 +267,9 @@ func (p *parser) ifStatement(i, end, scope int32) int32 {
 		s.Kind = Guard
 	}
 	next := p.body(s, bodyAt, end)
+	if p.role(next) == lang.Elif && p.f.Has(lang.BraceBlocks) && next < end {
+		return p.ifStatement(next, end, scope)
+	}
 	if p.role(next) != lang.Else || next >= end {
 		return next
 	}
@@ -263,10 +311,31 @@ func (p *parser) condition(from, to int32) verdict {
 			p.errorValue(i, &v)
 		}
 	}
-	if p.f.Has(lang.ErrorFirst) {
+	if p.f&(lang.ErrorFirst|lang.ErrorTruth) != 0 {
 		p.errorTruth(from, to, &v)
 	}
+	if p.f&(lang.Macros|lang.ErrorTruth) != 0 && (p.role(from) == lang.Var || p.role(from) == lang.Case) {
+		p.failurePattern(from, to, &v)
+	}
 	return v
+}
+
+// failurePattern reads a pattern that only a failure matches: Err(e),
+// Failure(e), .failure(let e).
+func (p *parser) failurePattern(from, to int32, v *verdict) {
+	for i := from; i < to; i++ {
+		if p.kind(i) != lex.Ident || p.kind(i+1) != '(' || !(p.is(i, "Err") || p.is(i, "Failure") || p.is(i, "failure")) {
+			continue
+		}
+		v.failed = true
+		for j := i + 2; j < p.skip(i+1)-1; j++ {
+			if p.kind(j) == lex.Ident && !exported(p.text(j)) {
+				v.name = j
+				break
+			}
+		}
+		return
+	}
 }
 
 // errorValue reads "err != nil", "err == nil" and "errors.Is(err, …)" at i.
@@ -331,6 +400,9 @@ func (p *parser) errorTruth(from, to int32, v *verdict) {
 		negated = !negated
 		i++
 	}
+	if p.role(i) == lang.Var { // if let error = …
+		i++
+	}
 	if p.kind(i) != lex.Ident || i >= to {
 		return
 	}
@@ -339,9 +411,9 @@ func (p *parser) errorTruth(from, to int32, v *verdict) {
 		return
 	}
 	switch next := p.kind(i + 1); {
-	case i+1 == to, next == lex.AndAnd:
+	case i+1 == to, next == lex.AndAnd, i > from && p.role(i-1) == lang.Var && (next == '=' || next == ','):
 	case next == lex.NotEqual || next == lex.Equal:
-		if !p.is(i+2, "null") && !p.is(i+2, "undefined") {
+		if !p.is(i+2, "null") && !p.is(i+2, "undefined") && !p.is(i+2, "nil") && !p.is(i+2, "NULL") {
 			return
 		}
 		negated = negated != (next == lex.Equal)
@@ -410,6 +482,12 @@ func (p *parser) caseLabel(i, end, scope int32) int32 {
 		j = p.skip(j)
 	}
 	p.expression(i+1, j, scope, toEnd)
+	if p.role(i) == lang.Case && p.f&(lang.ErrorTruth|lang.OptionalBraces) != 0 {
+		v := verdict{name: -1}
+		if p.failurePattern(i+1, j, &v); v.failed {
+			s.Kind, s.Name, s.ParamsFrom, s.ParamsTo = Failure, v.name, i+1, j
+		}
+	}
 	if p.role(i) == lang.Case && p.f.Has(lang.ErrorValues) {
 		if v := p.condition(i+1, j); v.failed {
 			s.Kind, s.Name, s.ParamsFrom, s.ParamsTo = Failure, v.name, i+1, j
@@ -437,6 +515,9 @@ func (p *parser) try(i, end, scope int32) int32 {
 		j = after
 	}
 	if p.kind(j) != '{' {
+		if p.f.Has(lang.OptionalBraces) {
+			return p.body(Scope{Kind: Try, Parent: scope, Head: i, Name: -1}, j, end)
+		}
 		return p.expression(j, end, scope, toEnd)
 	}
 	return p.block(Scope{Kind: Try, Parent: scope, Head: i, Name: -1}, j, end)
@@ -456,7 +537,14 @@ func (p *parser) catch(i, end, scope int32) int32 {
 		_, j = p.inside(j+1, end)
 	}
 	if p.kind(j) != '{' {
-		return j
+		if p.f&(lang.OptionalBraces|lang.ErrorTruth|lang.Cascades|lang.DashWords) == 0 {
+			return j
+		}
+		if j = p.looseCatch(&s, j, end); p.kind(j) != '{' {
+			return max(j, i+1)
+		}
+	} else if p.f.Has(lang.ErrorTruth) && s.Name < 0 { // an error of that name is always there
+		s.ParamsFrom, s.ParamsTo = j, j
 	}
 	return p.block(s, j, end)
 }
@@ -465,15 +553,18 @@ func (p *parser) catch(i, end, scope int32) int32 {
 func (p *parser) lastName(from, to int32) int32 {
 	name := int32(-1)
 	for k := from; k < to; k++ {
-		if p.kind(k) == ':' && p.f.Has(lang.TypeSuffix) {
+		if p.kind(k) == ':' && p.f.Has(lang.TypeSuffix) || p.kind(k) == ',' && p.f.Has(lang.Cascades) {
 			break
 		}
 		if p.kind(k) == lex.Ident {
 			name = k
 		}
 	}
-	if p.f.Has(lang.TypedFuncs) && name >= 0 && (to-from < 2 || p.kind(name-1) == '.') {
+	if p.f.Has(lang.TypedFuncs) && !p.f.Has(lang.Cascades|lang.Blocks) && name >= 0 && (to-from < 2 || p.kind(name-1) == '.' || p.kind(name-1) == lex.Scope) && !p.f.Has(lang.Cascades) && !p.f.Has(lang.Blocks) {
 		return -1 // only a type
+	}
+	if p.f.Has(lang.Islands) && name >= 0 && p.text(name)[0] != '$' {
+		return -1
 	}
 	return name
 }

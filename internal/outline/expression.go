@@ -47,6 +47,10 @@ func (p *parser) walk(i, end, scope int32, stop until, base int) int32 {
 				continue
 			}
 		case '(', '[', '{', lex.ValueBegin:
+			if k == lex.ValueBegin && p.toks[i].Flags&lex.Bare != 0 {
+				i = p.skip(i)
+				continue
+			}
 			if next := p.bracket(i, end, scope, top); next > 0 {
 				i = next
 				continue
@@ -155,6 +159,18 @@ func (p *parser) identifier(i, end, scope int32) int32 {
 		if p.kind(i+2) == '(' {
 			p.callName(i, i+2, scope)
 		}
+	case '{':
+		if p.f.Has(lang.Blocks) && !p.fresh(i+1) && p.partner[i+1] > 0 {
+			p.callName(i, i+1, scope)
+		}
+	case '!':
+		if open := p.kind(i + 2); p.f.Has(lang.Macros) && (open == '(' || open == '[' || open == '{') && p.partner[i+2] > 0 {
+			p.callName(i, i+2, scope)
+		}
+	case lex.ShiftLeft:
+		if p.f.Has(lang.Streams) {
+			p.callName(i, -1, scope)
+		}
 	case '<':
 		if p.f.Has(lang.TypeSuffix) && (p.kind(i-1) == ',' || p.kind(i-1) == '{') {
 			if open := p.generics(i+1, end); p.kind(open) == '(' && p.bodyFollows(open, end) {
@@ -172,12 +188,87 @@ func (p *parser) identifier(i, end, scope int32) int32 {
 				p.callName(i, after, scope)
 			}
 		}
-	case p.arrow:
-		if p.arrow != lex.None && p.depth < maxDepth && i+1 < end {
-			return p.lambda(i, i, i+1, i+1, end, scope)
+	default:
+		if k == p.arrow && k != lex.None {
+			if p.depth < maxDepth && i+1 < end {
+				return p.lambda(i, i, i+1, i+1, end, scope)
+			}
+			return 0
+		}
+		if p.f&(lang.CommandCalls|lang.Commands) != 0 && p.names.Candidate(p.text(i)) {
+			p.command(i, end, scope)
 		}
 	}
 	return 0
+}
+
+// command records a call without brackets whose name is token i: its
+// arguments run to the end of the statement.
+func (p *parser) command(i, end, scope int32) {
+	from := i + 1
+	if from >= end || p.fresh(from) || !p.startsOperand(from) || p.toks[from].Start == p.toks[i].End {
+		if k := p.kind(from); from >= end || p.fresh(from) || k == ';' || k == '}' || p.role(from) == lang.If {
+			p.Calls = append(p.Calls, Call{Name: i, Open: -1, Scope: scope, From: from, To: from})
+		}
+		return
+	}
+	to := p.commandEnd(from, end)
+	if to > from {
+		p.Calls = append(p.Calls, Call{Name: i, Open: -1, Scope: scope, From: from, To: to})
+	}
+}
+
+// startsOperand tells whether a token can be the first of an argument.
+func (p *parser) startsOperand(i int32) bool {
+	switch k := p.kind(i); k {
+	case lex.Ident, lex.Number, lex.String, lex.StringBegin, lex.CharString, lex.Regex, lex.Option, '@', '$':
+		return true
+	case '[', '{':
+		return p.toks[i].Start > p.toks[i-1].End && !p.f.Has(lang.Blocks)
+	case '(':
+		return p.f.Has(lang.Commands)
+	default:
+		r := k.Role()
+		return r == lang.Literal || r == lang.Self || r == lang.New
+	}
+}
+
+// commandEnd returns where the arguments that begin at i end: at the end of
+// the line that is not continued, at a modifier, at a closing bracket.
+func (p *parser) commandEnd(i, end int32) int32 {
+	j := i
+	for j < end {
+		k := p.kind(j)
+		if j > i && p.fresh(j) && p.kind(j-1) != ',' && !(p.kind(j-1) == lex.Unknown || p.joins(j-1)) && k != '.' && k != lex.SafeDot {
+			return j
+		}
+		switch k {
+		case ';', ')', ']', '}', lex.ValueEnd, '|':
+			return j
+		}
+		if j > i {
+			switch k.Role() {
+			case lang.If, lang.While, lang.Do, lang.Catch, lang.End, lang.Else:
+				if k.Role() == lang.Do || !p.f.Has(lang.Commands) {
+					return j
+				}
+			}
+		}
+		if k == '{' && j > i && p.f.Has(lang.EndBlocks) && p.kind(j-1) != ',' && p.kind(j-1) != '(' && p.kind(j-1) != lex.Arrow && p.kind(j-1) != ':' {
+			return j
+		}
+		j = p.skip(j)
+	}
+	return end
+}
+
+// joins tells whether a token at the end of a line asks for more.
+func (p *parser) joins(i int32) bool {
+	switch p.kind(i) {
+	case '+', '-', '*', '\\', lex.AndAnd, lex.OrOr, '=', lex.ShiftLeft, '.', '?', ':', lex.Arrow:
+		return true
+	}
+	return false
 }
 
 // literalMethod reports whether "name(" at i begins a method of an object
@@ -212,6 +303,19 @@ func (p *parser) bodyFollows(open, end int32) bool {
 func (p *parser) bracket(i, end, scope int32, top bool) int32 {
 	if p.partner[i] < 0 {
 		return 0
+	}
+	if p.f.Has(lang.Blocks) && p.kind(i) == '{' && (p.f.Has(lang.KeywordFuncs) || p.kind(i-1) != '$') {
+		return p.braceBlock(i, end, scope)
+	}
+	if p.f.Has(lang.Macros) && p.kind(i) == '(' {
+		if next := p.closure(i, end, scope); next > 0 {
+			return next
+		}
+	}
+	if p.f.Has(lang.Streams) && p.kind(i) == '[' && !p.endsOperand(i-1) {
+		if next := p.captureLambda(i, end, scope); next > 0 {
+			return next
+		}
 	}
 	if p.kind(i) == '(' && p.arrow != lex.None && p.depth < maxDepth {
 		after := p.partner[i] + 1
@@ -255,8 +359,20 @@ func (p *parser) resultArrow(i, end int32) int32 {
 // class, or a block that the walk did not expect.
 func (p *parser) afterArguments(i, end, scope int32, top bool) int32 {
 	open := p.partner[i]
-	if open < 0 {
+	if open < 0 || p.f.Has(lang.Blocks) {
 		return 0
+	}
+	if p.f.Has(lang.Cascades) && p.depth < maxDepth && (p.kind(open-1) != lex.Ident || !top) {
+		if !p.endsOperand(open-1) || p.kind(open-1) == lex.Ident && !top { // (params) { … }
+			p.depth++
+			defer func() { p.depth-- }()
+			return p.block(p.lambdaScope(open, open+1, i, scope), i+1, end)
+		}
+	}
+	if p.f.Has(lang.Selectors) && p.kind(open-1) == '^' && p.depth < maxDepth { // ^(params) { … }
+		p.depth++
+		defer func() { p.depth-- }()
+		return p.block(Scope{Kind: Lambda, Parent: scope, Head: open - 1, Name: -1, ParamsFrom: open + 1, ParamsTo: i}, i+1, end)
 	}
 	if p.f.Has(lang.AnonymousTypes) && p.newBefore(open) {
 		inner, after := p.inside(i+1, end)
@@ -288,6 +404,19 @@ func (p *parser) newBefore(open int32) bool {
 // keyword handles a keyword in an expression. done means that the expression
 // ends at next.
 func (p *parser) keyword(i, start, end, scope int32, top bool) (next int32, done bool) {
+	if p.f.Has(lang.Blocks) && i > start && p.depth < maxDepth && p.kind(i-1) != '.' {
+		switch p.role(i) {
+		case lang.If, lang.For, lang.While, lang.Do, lang.Switch, lang.Try, lang.Catch, lang.Finally:
+			if !p.f.Has(lang.NewlineEnds) || !top || !p.fresh(i) || p.joins(i-1) || p.kind(i-1) == lex.ThinArrow {
+				if p.role(i) == lang.Do && (p.f.Has(lang.OptionalBraces) || p.kind(i+1) != '{') {
+					return 0, false
+				}
+				return max(p.statement(i, end, scope), i+1), false
+			}
+		case lang.Else:
+			return i + 1, false
+		}
+	}
 	switch p.role(i) {
 	case lang.Func:
 		return p.function(i, i, end, scope), false
@@ -316,6 +445,8 @@ func (p *parser) keyword(i, start, end, scope int32, top bool) (next int32, done
 	case lang.Word, lang.Modifier, lang.Throws, lang.Operator, lang.Assert:
 		if p.kind(i+1) == '(' {
 			p.callName(i, i+1, scope)
+		} else if p.f.Has(lang.CommandCalls) && p.names.Candidate(p.text(i)) {
+			p.command(i, end, scope)
 		}
 	}
 	return 0, false
@@ -527,6 +658,9 @@ func (p *parser) nameOf(head, scope int32) int32 {
 func (p *parser) function(i, head, end, scope int32) int32 {
 	if p.f.Has(lang.ReceiverFuncs) {
 		return p.goFunc(i, end, scope)
+	}
+	if p.f.Has(lang.KeywordFuncs) {
+		return p.anonymousFunc(i, end, scope)
 	}
 	j := i + 1
 	if p.kind(j) == '*' {

@@ -46,6 +46,9 @@ func (p *parser) importStatement(i, end, scope int32) int32 {
 	if p.f.Has(lang.ReceiverFuncs) {
 		return p.goImport(i, end)
 	}
+	if !p.f.Has(lang.NamedMethods) {
+		return p.pathImport(i, end)
+	}
 	if p.kind(i+1) == '(' || p.kind(i+1) == '.' {
 		return p.expression(i, end, scope, toEnd) // import(…), import.meta
 	}
@@ -487,11 +490,16 @@ func (p *parser) method(head, name, open, end, scope int32, traits Trait) int32 
 	}
 	p.expression(open+1, inner, scope, toEnd) // default values
 	j := after
+	if p.f.Has(lang.Directives) && name > 0 {
+		p.qualify(&s, name)
+	}
 	if p.f.Has(lang.TypeSuffix) && p.kind(j) == ':' {
 		j = p.fieldType(j+1, end)
 	}
 	for j < end {
 		switch k := p.kind(j); {
+		case k == '{' && p.f.Has(lang.Directives) && p.kind(j-1) == lex.Ident && p.partner[j] > 0 && (p.kind(p.partner[j]+1) == ',' || p.kind(p.partner[j]+1) == '{'):
+			j = p.skip(j) // the initialiser of a member
 		case k == '{':
 			return p.block(s, j, end)
 		case k == lex.Arrow:
@@ -604,13 +612,15 @@ func (p *parser) typedStatement(i, end, scope int32) int32 {
 	j := i
 	for n := 0; n < 24 && j < end; n++ { // Type<…>?[] name(params) body
 		switch k := p.kind(j); {
-		case k == lex.Ident && p.kind(j+1) == '(' && j > i && p.typeEnd(j-1):
+		case k == lex.Ident && p.kind(j+1) == '(' && j > i && (p.typeEnd(j-1) || p.f.Has(lang.Directives) && p.pointerEnd(j-1)):
 			after := p.skip(j + 1)
-			if p.kind(after) == '{' || p.kind(after) == lex.Arrow || p.is(after, "where") {
+			if p.kind(after) == '{' || p.kind(after) == lex.Arrow || p.is(after, "where") || p.f.Has(lang.Directives) && p.bodyBehind(after, end) || p.f.Has(lang.Cascades) && p.asyncBody(after) {
 				return p.method(i, j, j+1, end, scope, 0)
 			}
 			return 0
 		case k == lex.Ident || k == '.' || k == '?' || k == lex.Scope || k.Role() == lang.Word || k.Role() == lang.Modifier:
+			j++
+		case p.f.Has(lang.Directives) && (k == '*' || k == '&' || k == '~' || k == lex.AndAnd || k.Role() == lang.Class):
 			j++
 		case k == '<':
 			next := p.generics(j, end)

@@ -39,6 +39,7 @@ const (
 	Handler                     // a Failure that catches (as against a tested error value)
 	ElseArm                     // a Branch that is an else, or a Failure reached by else
 	Anonymous                   // a type without a name
+	Selector                    // a function whose name goes on behind its parameters
 )
 
 // Scope is a region of tokens. Scopes form a tree; the first is the file.
@@ -59,8 +60,10 @@ type Scope struct {
 // Call is one call expression.
 type Call struct {
 	Name  int32 // token of the method or function name
-	Open  int32 // token of the opening bracket; -1 for a bare statement such as debugger
+	Open  int32 // token of the opening bracket; -1 for a call without one
 	Scope int32
+	// The tokens of the arguments of a call without brackets; 0, 0 for others.
+	From, To int32
 }
 
 // Import is one import of a name or module.
@@ -133,14 +136,24 @@ func Build(spec *lang.Spec, src []byte, res *lex.Result, names Names, out *Outli
 	switch {
 	case p.f.Has(lang.AnonymousTypes):
 		p.arrow = lex.ThinArrow
-	case !p.f.Has(lang.BareHeaders) && p.f.Has(lang.BraceBlocks):
+	case !p.f.Has(lang.BareHeaders) && p.f.Has(lang.BraceBlocks) && (!p.f.Has(lang.KeywordFuncs) || p.f.Has(lang.OptionalBraces)):
 		p.arrow = lex.Arrow
+	}
+	if p.f.Has(lang.KeywordFuncs | lang.Islands) {
+		p.arrow = lex.None
 	}
 	n := int32(len(p.toks))
 	p.Scopes = append(p.Scopes, Scope{Kind: File, Parent: -1, Close: n, Name: -1})
-	if p.f.Has(lang.IndentBlocks) {
+	switch {
+	case p.f.Has(lang.IndentBlocks):
 		p.suite(0, n, -1, 0)
-	} else {
+	case p.f.Has(lang.Commands | lang.EndBlocks):
+		p.shell(0, n, 0)
+	case p.f.Has(lang.EndBlocks):
+		p.ruby(0, n, 0)
+	case p.f.Has(lang.BeginEnd):
+		p.pascal(0, n)
+	default:
 		p.statements(0, n, 0)
 	}
 }

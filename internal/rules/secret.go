@@ -134,7 +134,7 @@ func valueName(p *rule.Pass, from, to int32) (string, bool) {
 	}
 	for i := from; i < to; i = p.Skip(i) {
 		switch k := p.Kind(i); {
-		case k == lex.Ident, k == '.', k == lex.SafeDot, k == '(', k == '[', k == lex.Scope, k.Role() == lang.Self, k.Role() == lang.Await, k == '*' && i == from, k == '&' && i == from, k == '!' && i == to-1:
+		case k == lex.Ident, p.Dot(i), k == '(', k == '[', k.Role() == lang.Self, k.Role() == lang.Await, k == '*' && i == from, k == '&' && i == from, k == '!' && i == to-1:
 		case k == lex.String && to == from+1:
 			return "", false
 		default:
@@ -259,10 +259,7 @@ var SecretLiteral = &rule.Rule{
 		read := int32(0)
 		for i := range p.Sites {
 			s := &p.Sites[i]
-			if s.Open < 0 {
-				continue
-			}
-			for t := max(s.Open, read); t <= s.Close; t++ { // calls nest: read each token once
+			for t := max(s.First, read); t <= s.Close; t++ { // calls nest: read each token once
 				read = t + 1
 				if k := p.Kind(t); k != lex.String && k != lex.StringText {
 					continue
@@ -418,7 +415,7 @@ func plainPath(p *rule.Pass, from, to int32) (name, path string) {
 		return "", ""
 	}
 	for i := from; i < to; i++ {
-		if k := p.Kind(i); k != lex.Ident && k != '.' && k != lex.SafeDot && k.Role() != lang.Self {
+		if k := p.Kind(i); k != lex.Ident && !p.Dot(i) && k.Role() != lang.Self {
 			return "", ""
 		}
 	}

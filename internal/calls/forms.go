@@ -1,0 +1,153 @@
+package calls
+
+import (
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/model"
+)
+
+// Forms of calls that only some languages have: words without brackets,
+// blocks that give the message, chains of <<.
+
+// commandArgs splits the words of a command. -Name makes the next word the
+// value of that name; words that touch are one.
+func (f *File) commandArgs(from, to int32) []Arg {
+	var args []Arg
+	key := int32(-1)
+	for i := from; i < to; {
+		if f.Kind(i) == lex.Option {
+			key = i
+			i++
+			if f.Kind(i) == ':' && i < to { // -Name:value
+				i++
+			}
+			if i >= to || f.Kind(i) == lex.Option {
+				args = append(args, Arg{From: i - 1, To: i, Key: key})
+				key = -1
+			}
+			continue
+		}
+		start := i
+		i = min(f.Skip(i), to)
+		for i < to && f.Lex.Tokens[i].Start == f.Lex.Tokens[i-1].End && f.Kind(i) != ',' {
+			i = min(f.Skip(i), to)
+		}
+		if f.Kind(start) != ',' {
+			args = append(args, Arg{From: start, To: i, Key: key})
+		}
+		key = -1
+	}
+	return args
+}
+
+// trailingBlock tells whether the brace at i is a block that belongs to the
+// call before it.
+func (f *File) trailingBlock(i int32) bool {
+	return f.Spec.Features&(lang.Blocks|lang.RubyWords) != 0 && !f.Spec.Features.Has(lang.Macros) && f.Lex.Partner[i] > i && f.Lex.Tokens[i].Flags&lex.LineStart == 0
+}
+
+// blockArgument returns the last expression of a block as the only argument:
+// its parameters and the statements before it are left out.
+func (f *File) blockArgument(open int32) []Arg {
+	end := f.Lex.Partner[open]
+	from := open + 1
+	if f.Kind(from) == '|' {
+		for from++; from < end && f.Kind(from) != '|'; from++ {
+		}
+		from++
+	}
+	for i := from; i < end && i < from+12; i++ {
+		if k := f.Kind(i); k == lex.ThinArrow || k == lex.Arrow {
+			from = i + 1
+			break
+		}
+	}
+	for i := from; i < end; i = f.Skip(i) {
+		if f.Kind(i) == ';' && i+1 < end || i > from && f.Lex.Tokens[i].Flags&lex.LineStart != 0 && !f.continued(i) {
+			from = i
+			if f.Kind(i) == ';' {
+				from++
+			}
+		}
+	}
+	for end > from && f.Kind(end-1) == ';' {
+		end--
+	}
+	if from >= end {
+		return nil
+	}
+	return []Arg{{From: from, To: end, Key: -1}}
+}
+
+// continued tells whether the first token of a line goes on with the
+// expression of the line before.
+func (f *File) continued(i int32) bool {
+	switch f.Kind(i - 1) {
+	case '+', ',', '.', '(', lex.AndAnd, lex.OrOr:
+		return true
+	}
+	k := f.Kind(i)
+	return k == '.' || k == lex.SafeDot || k == '+' || k == '?' || k == ':'
+}
+
+// stream reads the values of a << chain behind a call as its message. It
+// reports whether there is one.
+func (f *File) stream(s *Site) bool {
+	at := s.Close + 1
+	if s.Open < 0 && s.Close == s.Name {
+		at = s.Name + 1
+	}
+	if f.Kind(at) != lex.ShiftLeft {
+		return false
+	}
+	from := at + 1
+	i := from
+	for int(i) < len(f.Lex.Tokens) {
+		k := f.Kind(i)
+		if k == ';' || k == ')' || k == '}' || k == ',' || k == ']' {
+			break
+		}
+		i = f.Skip(i)
+	}
+	if i <= from {
+		return false
+	}
+	s.Close = i - 1
+	s.Args = append(s.Args[:len(s.Args):len(s.Args)], Arg{From: from, To: i, Key: -1})
+	s.Streamed = true
+	return true
+}
+
+// streamed reads a chain "a << b << c" into a message; only constants make a
+// constant.
+func (f *File) streamed(from, to int32) built {
+	b := built{shape: model.Constant}
+	start := from
+	add := func(end int32) {
+		if end <= start {
+			return
+		}
+		last := f.Text(end - 1)
+		if last == "endl" || last == "flush" || last == "hex" || last == "dec" || last == "left" || last == "right" || last == "boolalpha" {
+			return
+		}
+		p := f.build(start, end, 1)
+		if p.shape == model.Constant {
+			b.text += p.text
+			b.fixed = b.fixed || p.fixed
+			return
+		}
+		b.shape = model.Streamed
+		b.text += "{}"
+		b.values = append(b.values, Value{From: start, To: end})
+	}
+	for i := from; i < to; i = f.Skip(i) {
+		if f.Kind(i) == lex.ShiftLeft {
+			add(i)
+			start = i + 1
+		}
+	}
+	add(to)
+	b.raw = b.text
+	return b
+}
