@@ -332,6 +332,9 @@ func (f *File) names(scope int32) (function, typ string) {
 		}
 		if s.Name >= 0 && function == "" {
 			function = f.nameText(s.Name)
+			if s.Traits&outline.Selector != 0 {
+				function = f.selector(s)
+			}
 		}
 		if s.Recv > 0 {
 			typ = f.Text(s.Recv)
@@ -346,6 +349,23 @@ func (f *File) names(scope int32) (function, typ string) {
 		}
 	}
 	return function, typ
+}
+
+// selector writes the whole name of a method: callWarden:of:.
+func (f *File) selector(s *outline.Scope) string {
+	name := ""
+	for i := s.ParamsFrom; i < s.ParamsTo; i = f.Skip(i) {
+		if f.Kind(i) == ':' {
+			if before := f.Kind(i - 1); before == lex.Ident || before.IsKeyword() {
+				name += f.Text(i - 1)
+			}
+			name += ":"
+		}
+	}
+	if name == "" {
+		return f.Text(s.Name)
+	}
+	return name
 }
 
 // FunctionName returns the name of the function that encloses a scope.

@@ -1,6 +1,9 @@
 package calls
 
 import (
+	"strings"
+
+	"reed/internal/catalog"
 	"reed/internal/lang"
 	"reed/internal/lex"
 	"reed/internal/model"
@@ -150,4 +153,21 @@ func (f *File) streamed(from, to int32) built {
 	add(to)
 	b.raw = b.text
 	return b
+}
+
+// pascalArgs settles the arguments of a routine that takes an open array of
+// parts: Log(['a', b]). It reports false for what is written into a file.
+func (f *File) pascalArgs(s *Site) bool {
+	if len(s.Args) > 1 && s.Sig.Print() != "" && s.Args[0].To == s.Args[0].From+1 && f.Kind(s.Args[0].From) == lex.Ident {
+		name := strings.ToLower(f.Text(s.Args[0].From))
+		if name == "stderr" || name == "output" || name == "stdout" {
+			s.Args = s.Args[1:]
+		} else if len(name) == 1 || strings.Contains(name, "file") || strings.HasSuffix(name, "out") {
+			return false
+		}
+	}
+	if len(s.Args) == 1 && s.Sig.Values == catalog.Joined && f.Kind(s.Args[0].From) == '[' && f.Lex.Partner[s.Args[0].From] == s.Args[0].To-1 {
+		s.Args = f.arguments(s.Args[0].From)
+	}
+	return true
 }

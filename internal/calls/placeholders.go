@@ -75,7 +75,7 @@ func percentHoles(text string) (string, []string) {
 		if number != "" {
 			name = number
 		}
-		if j >= len(text) || !(text[j] >= 'a' && text[j] <= 'z' || text[j] >= 'A' && text[j] <= 'Z') {
+		if j >= len(text) || !(text[j] >= 'a' && text[j] <= 'z' || text[j] >= 'A' && text[j] <= 'Z' || text[j] == '@') {
 			out.WriteByte('%')
 			continue
 		}

@@ -23,6 +23,8 @@ func (f *File) describe(s *Site) {
 		at = sig.LevelAt // log({ level: 'info', message: '…' })
 	case sig.Lib.Leading || sig.HasCause("first"):
 		at = f.leading(s, at)
+	case sig.Lib.Category && len(rest) > at+1 && f.hasString(rest[at]) && f.hasString(rest[at+1]):
+		at++
 	case sig.Lib.Prefixed && len(rest) > at+1 && f.markerLike(rest[at]):
 		at++
 	}
@@ -495,6 +497,14 @@ func (f *File) finish(s *Site) {
 		}
 		text, holes := Placeholders(style, b.raw)
 		filled := 0
+		if f.Spec.Features.Has(lang.Macros) && style == catalog.Keyed { // "{name}" takes the variable of that name
+			for _, h := range holes {
+				if h != "" && (h[0] >= 'a' && h[0] <= 'z' || h[0] == '_') {
+					filled++
+					own++
+				}
+			}
+		}
 		for _, v := range s.Values {
 			if v.Rest || v.Field != "" && (style == catalog.Keyed) {
 				filled++

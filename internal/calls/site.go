@@ -1,6 +1,7 @@
 package calls
 
 import (
+	"bytes"
 	"slices"
 	"strconv"
 	"strings"
@@ -60,6 +61,11 @@ func (f *File) site(c outline.Call) {
 			}
 		}
 	}
+	if f.Spec.Features.Has(lang.BeginEnd) {
+		if !f.pascalArgs(&s) {
+			return
+		}
+	}
 	if sig.Lib.Stream {
 		if !f.stream(&s) {
 			return
@@ -83,6 +89,9 @@ func (f *File) site(c outline.Call) {
 		return
 	}
 	f.describe(&s)
+	if s.Kind == model.KindPrint && f.Spec.Features.Has(lang.Islands) && f.markup(&s) {
+		return
+	}
 	f.place(&s)
 	f.Sites = append(f.Sites, s)
 }
@@ -94,6 +103,23 @@ func (f *File) fold(name string) string {
 		return strings.ToLower(name)
 	}
 	return name
+}
+
+// markup tells whether an echo is part of a page: it writes tags, or stands
+// in a file that has markup of its own.
+func (f *File) markup(s *Site) bool {
+	if name := strings.ToLower(s.Method); name != "echo" && name != "print" && name != "printf" {
+		return false
+	}
+	if strings.ContainsAny(s.Message, "<>") {
+		return true
+	}
+	for _, c := range f.Lex.Comments {
+		if t := f.Src.Text[c.Start:c.End]; len(t) > 6 && t[0] != '/' && t[0] != '#' && bytes.HasSuffix(bytes.ToLower(t[max(0, len(t)-5):]), []byte("php")) && bytes.IndexByte(t, '<') < len(t)-5 || len(t) > 6 && t[0] == '<' && t[1] != '?' {
+			return true
+		}
+	}
+	return false
 }
 
 func (s *Site) setLevel(name string, severity int) {
@@ -231,7 +257,7 @@ func (f *File) bare(c outline.Call, name string) (*catalog.Sig, held, bool) {
 		}
 		return nil, h, false
 	}
-	if f.funcs[name] || f.Kind(c.Name-1).Role() == lang.New {
+	if f.funcs[name] || f.Kind(c.Name-1).Role() == lang.New || f.Spec.Features.Has(lang.Macros) {
 		return nil, h, false
 	}
 	for _, sig := range f.Cat.Sigs(name) {
@@ -410,6 +436,11 @@ func (f *File) acceptable(s *Site, h *held) bool {
 			if a.Key >= 0 && f.Is(a.Key, "file") && !strings.HasPrefix(f.Source(a.From, a.To), "sys.") {
 				return false // into a file
 			}
+		}
+	}
+	if f.Spec.Features.Has(lang.Directives) && strings.HasSuffix(s.Method, "fprintf") && len(s.Args) > 0 { // into a file of its own
+		if to := f.Text(s.Args[0].To - 1); to != "stderr" && to != "stdout" {
+			return false
 		}
 	}
 	if s.Sig.Lib.Name == "jul" && s.Method == "config" && len(s.Args) == 0 {

@@ -93,6 +93,7 @@ type Library struct {
 	Leading  bool              `yaml:"leading"`  // other arguments may stand before the message
 	Prefixed bool              `yaml:"prefixed"` // a marker may stand before the message
 	Ends     []string          `yaml:"ends"`     // methods that end the program
+	Category bool              `yaml:"category"` // a category may stand before the message, both texts
 	Stream   bool              `yaml:"stream"`   // << hands the message over
 	Mixins   map[string]string `yaml:"mixins"`   // types whose heirs have a logger, to its name
 	Options  map[string]string `yaml:"options"`  // named arguments of commands: message, level or cause

@@ -28,7 +28,7 @@ var Kotlin = Spec{
 var Scala = Spec{
 	Name:         "scala",
 	Extensions:   []string{".scala", ".sc", ".sbt"},
-	Features:     BraceBlocks | NewlineEnds | TypeSuffix | KeywordFuncs | Blocks | NestedComments | Decorators | OptionalBraces | CaseScopes,
+	Features:     BraceBlocks | NewlineEnds | TypeSuffix | KeywordFuncs | Blocks | NestedComments | Decorators | OptionalBraces | CaseScopes | Lifetimes,
 	LineComments: []string{"//"},
 	BlockOpen:    "/*", BlockClose: "*/",
 	Strings: []String{

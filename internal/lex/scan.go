@@ -105,7 +105,6 @@ func (s *scanner) step() {
 		switch {
 		case s.newLine:
 			s.comment(s.directive())
-		case s.f.Has(lang.HashFences) && s.fenced(0, 0):
 		default:
 			s.add(Kind(b), 1)
 		}
@@ -128,6 +127,13 @@ func (s *scanner) backslash() {
 	if len(rest) > 0 && rest[0] == '\n' {
 		s.pos = len(s.src) - len(rest) + 1
 		s.newLine, s.glued = true, true
+		if s.f.Has(lang.Commands) {
+			s.newLine, s.glued = false, false
+		}
+		return
+	}
+	if s.f.Has(lang.Commands) && !s.f.Has(lang.DashWords) && len(rest) > 0 {
+		s.add(Unknown, 2)
 		return
 	}
 	s.add(Unknown, 1)
@@ -485,6 +491,17 @@ func (s *scanner) punct(b byte) {
 			return
 		}
 		s.operator(b)
+	case '`':
+		if s.f.Has(lang.DashWords) && (s.at(1) == '\n' || s.at(1) == '\r' && s.at(2) == '\n') { // the line goes on
+			n := 2
+			if s.at(1) == '\r' {
+				n = 3
+			}
+			s.add(Unknown, 1)
+			s.pos += n - 1
+			return
+		}
+		s.operator(b)
 	case '?':
 		if s.f.Has(lang.Islands) && s.at(1) == '>' {
 			s.add(';', 2)
@@ -507,7 +524,7 @@ func (s *scanner) punct(b byte) {
 		}
 		s.operator(b)
 	case '#':
-		if s.f.Has(lang.HashFences) && s.fenced(0, 0) {
+		if s.f.Has(lang.HashFences) && s.t.Spec.Prefixes == nil && s.fenced(0, 0) {
 			return
 		}
 		s.operator(b)
@@ -673,6 +690,8 @@ func (s *scanner) operandNext() bool {
 	switch last.Kind.Role() {
 	case lang.Self, lang.Literal:
 		return false
+	case lang.Func:
+		return !s.f.Has(lang.RubyWords) // def /
 	}
 	return true
 }

@@ -189,7 +189,7 @@ func (s *scanner) valueAt(i int, f lang.Form, dollars int) (int, valueKind) {
 // nameValue reads a value that is a name: $gauge, and $gauge->id or
 // $gauge[0] where names bear the sign themselves.
 func (s *scanner) nameValue(open int) {
-	signed := s.t.ident['$']
+	signed := s.f&(lang.Islands|lang.DashWords|lang.Commands) != 0
 	if signed {
 		open = 0
 	}
@@ -200,6 +200,12 @@ func (s *scanner) nameValue(open int) {
 		n++
 	}
 	last := s.add(Ident, n)
+	for s.f.Has(lang.SlashStrings) && s.at(0) == '.' && s.t.class[s.at(1)] == clsIdent && s.at(1) != '$' { // $gauge.id
+		s.add('.', 1)
+		for n = 1; s.t.ident[s.at(n)] && s.at(n) != '$'; n++ {
+		}
+		last = s.add(Ident, n)
+	}
 	switch {
 	case signed && s.at(0) == '-' && s.at(1) == '>' && s.t.class[s.at(2)] == clsIdent:
 		s.add(ThinArrow, 2)
@@ -276,7 +282,7 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 			return len(src), foundNothing
 		}
 		i += n + len(closer)
-		for len(closer) > 2 && s.f.Has(lang.CountedQuotes) && i < len(src) && src[i] == q {
+		for closer[len(closer)-1] == q && len(closer) > 2 && s.f&(lang.CountedQuotes|lang.Blocks) != 0 && i < len(src) && src[i] == q {
 			i++
 		}
 		return i, foundClose

@@ -245,7 +245,7 @@ func (p *parser) closure(i, end, scope int32) int32 {
 	s.Open = min(j+1, p.partner[i])
 	close := p.partner[i]
 	p.within(s, func(at int32) int32 {
-		p.expression(s.Open, close, at, toEnd)
+		p.statements(s.Open, close, at)
 		return close
 	})
 	return close + 1

@@ -160,7 +160,7 @@ func (p *parser) identifier(i, end, scope int32) int32 {
 			p.callName(i, i+2, scope)
 		}
 	case '{':
-		if p.f.Has(lang.Blocks) && !p.fresh(i+1) && p.partner[i+1] > 0 {
+		if p.f&(lang.Blocks|lang.RubyWords) != 0 && !p.f.Has(lang.Macros) && !p.fresh(i+1) && p.partner[i+1] > 0 {
 			p.callName(i, i+1, scope)
 		}
 	case '!':
@@ -254,7 +254,7 @@ func (p *parser) commandEnd(i, end int32) int32 {
 				}
 			}
 		}
-		if k == '{' && j > i && p.f.Has(lang.EndBlocks) && p.kind(j-1) != ',' && p.kind(j-1) != '(' && p.kind(j-1) != lex.Arrow && p.kind(j-1) != ':' {
+		if k == '{' && j > i && p.f.Has(lang.EndBlocks) && p.blockBrace(j) {
 			return j
 		}
 		j = p.skip(j)
@@ -404,10 +404,10 @@ func (p *parser) newBefore(open int32) bool {
 // keyword handles a keyword in an expression. done means that the expression
 // ends at next.
 func (p *parser) keyword(i, start, end, scope int32, top bool) (next int32, done bool) {
-	if p.f.Has(lang.Blocks) && i > start && p.depth < maxDepth && p.kind(i-1) != '.' {
+	if p.f.Has(lang.Blocks) && p.depth < maxDepth && p.kind(i-1) != '.' {
 		switch p.role(i) {
 		case lang.If, lang.For, lang.While, lang.Do, lang.Switch, lang.Try, lang.Catch, lang.Finally:
-			if !p.f.Has(lang.NewlineEnds) || !top || !p.fresh(i) || p.joins(i-1) || p.kind(i-1) == lex.ThinArrow {
+			if i == start || !p.f.Has(lang.NewlineEnds) || !top || !p.fresh(i) || p.joins(i-1) || p.kind(i-1) == lex.ThinArrow {
 				if p.role(i) == lang.Do && (p.f.Has(lang.OptionalBraces) || p.kind(i+1) != '{') {
 					return 0, false
 				}

@@ -107,7 +107,6 @@ func (p *parser) keywordFunc(i, head, end, scope int32, public bool) int32 {
 			}
 			if p.kind(j+1) == '.' || p.kind(j+1) == '?' && p.kind(j+2) == '.' || p.kind(j+1) == lex.SafeDot {
 				s.Name = -1
-				s.Recv = j
 				j++
 				for p.kind(j) == '?' || p.kind(j) == '.' || p.kind(j) == lex.SafeDot {
 					j++
@@ -168,8 +167,10 @@ func (p *parser) publicity(s *Scope, head, i int32, public bool) {
 // its body.
 func (p *parser) funcTail(s Scope, j, end int32) int32 {
 	start := j
+	where := false
 	for j < end {
 		k := p.kind(j)
+		where = where || p.is(j, "where")
 		if j > start && p.fresh(j) && p.f.Has(lang.NewlineEnds) && k != '{' && k != '=' && !p.tailContinues(j) {
 			break
 		}
@@ -183,6 +184,8 @@ func (p *parser) funcTail(s Scope, j, end int32) int32 {
 			return p.block(s, j, end)
 		case k == '=' || k == lex.Arrow && p.f.Has(lang.Islands):
 			return p.valueBody(s, j+1, end)
+		case k == ',' && where:
+			j++
 		case k == ';' || k == '}' || k == ')' || k == ']' || k == ',':
 			s.Traits |= Bodyless
 			s.Open, s.Close = j, j

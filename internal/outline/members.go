@@ -267,6 +267,12 @@ func (p *parser) typeDeclaration(keyword, head, end, scope int32) int32 {
 		s.Name = j
 		j++
 	}
+	for p.f.Has(lang.Directives) && (p.kind(j) == lex.Ident || p.kind(j) == lex.Scope || p.kind(j) == '(' && p.partner[j] > 0 && p.kind(p.partner[j]+1) == lex.Ident) { // EXPORTED name, a::name
+		if p.kind(j) == lex.Ident && !p.is(j, "final") {
+			s.Name = j
+		}
+		j = p.skip(j)
+	}
 	for k := head; k < keyword; k++ {
 		if r := p.role(k); r == lang.Public || r == lang.Package {
 			s.Traits |= Public

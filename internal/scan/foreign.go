@@ -7,6 +7,8 @@ import (
 	"regexp"
 	"strings"
 	"sync"
+
+	"reed/internal/lang"
 )
 
 //go:generate go run gen/main.go
@@ -292,4 +294,22 @@ func minified(text []byte) bool {
 		at += n + 1
 	}
 	return len(text)/lines > 110 || inLong > len(text)/2
+}
+
+// foreignText tells whether a file only shares its ending with a language:
+// translations and manifests of other tools.
+func foreignText(spec *lang.Spec, rel string, text []byte) bool {
+	head := bytes.TrimLeft(text[:min(len(text), 4096)], " \t\r\n")
+	switch path.Ext(rel) {
+	case ".ts":
+		return bytes.HasPrefix(head, []byte("<"))
+	case ".pp":
+		low := bytes.ToLower(head)
+		return !bytes.Contains(low, []byte("unit")) && !bytes.Contains(low, []byte("program")) && !bytes.Contains(low, []byte("begin")) && !bytes.Contains(low, []byte("{$"))
+	case ".m": // also MATLAB's
+		return bytes.HasPrefix(head, []byte("%")) || bytes.HasPrefix(head, []byte("function ")) || bytes.HasPrefix(head, []byte("classdef"))
+	case ".inc":
+		return spec.Name == "php" && !bytes.Contains(head, []byte("<?"))
+	}
+	return false
 }

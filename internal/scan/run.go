@@ -147,6 +147,8 @@ func (w *worker) read(e *Entry) (r *analyze.Result) {
 			return &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{File: e.Path, Text: "left out: neither its name nor its first line tells a language that Reed reads"}}}
 		}
 		return nil
+	case !e.Named && foreignText(spec, e.Rel, text):
+		return nil
 	case source.Binary(text):
 		w.left[leftBinary].Add(1)
 		if e.Named {
