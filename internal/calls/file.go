@@ -95,6 +95,10 @@ func (f *File) Read() {
 			f.More = c.Name
 			break
 		}
+		if f.elementLanguage() {
+			f.element(c)
+			continue
+		}
 		f.site(c)
 	}
 	slices.SortStableFunc(f.Sites, func(a, b Site) int { return int(f.Lex.Tokens[a.First].Start) - int(f.Lex.Tokens[b.First].Start) })

@@ -545,7 +545,7 @@ func (f *File) place(s *Site) {
 		if v.Field != "" && !contains(s.Fields, v.Field) {
 			s.Fields = append(s.Fields, v.Field)
 		}
-		if !f.isCause(s, v) {
+		if !f.isCause(s, v) && !f.elementLanguage() {
 			s.Arguments = append(s.Arguments, secret.Mask(cut(f.Source(v.From, v.To), 200)))
 		}
 	}

@@ -208,7 +208,7 @@ var fileOf = map[string]string{
 	"python": "python", "java": "java", "csharp": "csharp",
 	"javascript": "javascript", "typescript": "javascript", "go": "go",
 	"kotlin": "kotlin", "scala": "scala", "groovy": "groovy", "php": "php", "ruby": "ruby", "rust": "rust", "c": "c", "cpp": "c", "objective-c": "c",
-	"swift": "swift", "dart": "dart", "powershell": "powershell", "pascal": "pascal", "shell": "shell",
+	"swift": "swift", "dart": "dart", "powershell": "powershell", "pascal": "pascal", "shell": "shell", "xml": "xml",
 }
 
 // For returns the catalog of a language, decoding it when first asked. The

@@ -186,7 +186,7 @@ type Spec struct {
 // All returns every language, in a fixed order.
 func All() []*Spec { return all }
 
-var all = []*Spec{&Python, &Java, &Kotlin, &Scala, &Groovy, &CSharp, &JavaScript, &TypeScript, &TSX, &Go, &PHP, &Ruby, &Rust, &C, &CPP, &ObjectiveC, &Swift, &Dart, &PowerShell, &Pascal, &Shell}
+var all = []*Spec{&Python, &Java, &Kotlin, &Scala, &Groovy, &CSharp, &JavaScript, &TypeScript, &TSX, &Go, &PHP, &Ruby, &Rust, &C, &CPP, &ObjectiveC, &Swift, &Dart, &PowerShell, &Pascal, &Shell, &XML}
 
 var (
 	byExtension   = map[string]*Spec{}
@@ -194,7 +194,20 @@ var (
 	byInterpreter = map[string]*Spec{}
 )
 
+// Pages are the endings of markup whose scripts are read, Notebooks those of
+// files whose cells are.
+var (
+	Pages     = map[string]bool{".vue": true, ".svelte": true, ".html": true, ".htm": true, ".xhtml": true}
+	Notebooks = map[string]bool{".ipynb": true}
+)
+
 func init() {
+	for ext := range Pages {
+		byExtension[ext] = &JavaScript
+	}
+	for ext := range Notebooks {
+		byExtension[ext] = &Python
+	}
 	for _, spec := range all {
 		for _, e := range spec.Extensions {
 			byExtension[e] = spec

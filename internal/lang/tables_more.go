@@ -238,3 +238,11 @@ var Shell = Spec{
 		End: "fi done esac",
 	},
 }
+
+// XML is for integration pipelines, in which a log step is an element.
+var XML = Spec{
+	Name:       "xml",
+	Extensions: []string{".xml"},
+	Features:   Elements,
+	BlockOpen:  "<!--", BlockClose: "-->",
+}

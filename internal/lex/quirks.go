@@ -388,3 +388,106 @@ func (s *scanner) option() bool {
 	s.add(Option, n)
 	return true
 }
+
+// elements reads XML: tags as their signs, names and values, text between them
+// as MarkupText.
+func (s *scanner) elements() {
+	for s.pos < len(s.src) {
+		at := bytes.IndexByte(s.src[s.pos:], '<')
+		if at < 0 {
+			at = len(s.src) - s.pos
+		}
+		if at > 0 {
+			s.markupSpan(at)
+			continue
+		}
+		rest := s.src[s.pos:]
+		switch {
+		case bytes.HasPrefix(rest, []byte("<!--")):
+			s.elementComment(rest, "-->")
+		case bytes.HasPrefix(rest, []byte("<![CDATA[")):
+			n := bytes.Index(rest, []byte("]]>"))
+			if n < 0 {
+				n = len(rest) - 3
+			}
+			s.add(MarkupText, max(n+3, 1))
+		case bytes.HasPrefix(rest, []byte("<?")):
+			s.elementComment(rest, "?>")
+		case bytes.HasPrefix(rest, []byte("<!")):
+			s.elementComment(rest, ">")
+		default:
+			s.tag()
+		}
+	}
+}
+
+// markupSpan reads n bytes of text, without the white space around it.
+func (s *scanner) markupSpan(n int) {
+	end := s.pos + n
+	for s.pos < end && s.src[s.pos] <= ' ' && s.src[s.pos] != 0 {
+		if s.src[s.pos] == '\n' {
+			s.newLine = true
+		}
+		s.pos++
+	}
+	if s.pos == end {
+		return
+	}
+	text := bytes.TrimRight(s.src[s.pos:end], " \t\r\n")
+	if len(text) > 0 {
+		s.add(MarkupText, len(text))
+	}
+	if bytes.IndexByte(s.src[s.pos:end], '\n') >= 0 {
+		s.newLine = true
+	}
+	s.pos = end
+}
+
+func (s *scanner) elementComment(rest []byte, closer string) {
+	n := bytes.Index(rest, []byte(closer))
+	if n < 0 {
+		n = len(rest)
+	} else {
+		n += len(closer)
+	}
+	s.comment(n)
+}
+
+// tag reads <name a="b">, </name> and <name/>.
+func (s *scanner) tag() {
+	open := s.add('<', 1)
+	for s.pos < len(s.src) {
+		b := s.src[s.pos]
+		switch {
+		case b == '\n':
+			s.pos++
+			s.newLine = true
+		case b <= ' ' && b != 0:
+			s.pos++
+		case b == '>':
+			s.match(open, s.add('>', 1))
+			return
+		case b == '<':
+			return
+		case b == '"' || b == '\'':
+			n := bytes.IndexByte(s.src[s.pos+1:], b)
+			if n < 0 {
+				s.broken(s.Tokens[open])
+				s.add(String, len(s.src)-s.pos)
+				return
+			}
+			s.add(String, n+2)
+		case s.t.ident[b] || b >= 0x80:
+			n := 1
+			for c := s.at(n); c != 0 && (s.t.ident[c] || c == ':' || c == '-' || c == '.'); c = s.at(n) {
+				n++
+			}
+			s.add(Ident, n)
+		case b < 0x20 || b == 0x7f:
+			s.add(Unknown, 1)
+		default:
+			s.add(Kind(b), 1)
+		}
+	}
+	s.broken(s.Tokens[open])
+}

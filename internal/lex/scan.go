@@ -59,6 +59,9 @@ func Scan(t *Table, src []byte, res *Result) {
 	if s.f.Has(lang.Islands) {
 		s.outside()
 	}
+	if s.f.Has(lang.Elements) {
+		s.elements()
+	}
 	for s.pos < len(src) {
 		s.step()
 	}

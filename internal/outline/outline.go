@@ -153,6 +153,8 @@ func Build(spec *lang.Spec, src []byte, res *lex.Result, names Names, out *Outli
 		p.ruby(0, n, 0)
 	case p.f.Has(lang.BeginEnd):
 		p.pascal(0, n)
+	case p.f.Has(lang.Elements):
+		p.elements(n)
 	default:
 		p.statements(0, n, 0)
 	}

@@ -141,7 +141,10 @@ func (w *worker) read(e *Entry) (r *analyze.Result) {
 	if spec == nil {
 		spec = lang.ByFirstLine(text)
 	}
+	spec, text = embedded(spec, e.Rel, text)
 	switch {
+	case spec == nil && text == nil: // a page without a script
+		return nil
 	case spec == nil:
 		if e.Named {
 			return &analyze.Result{File: e.Path, Module: e.Module, Diagnostics: []model.Diagnostic{{File: e.Path, Text: "left out: neither its name nor its first line tells a language that Reed reads"}}}
@@ -175,6 +178,41 @@ func (w *worker) read(e *Entry) (r *analyze.Result) {
 		w.analyzer.Release()
 	}
 	return r
+}
+
+// embedded takes the code out of pages and notebooks; a nil text means that
+// there is none.
+func embedded(spec *lang.Spec, rel string, text []byte) (*lang.Spec, []byte) {
+	switch ext := path.Ext(rel); {
+	case lang.Pages[ext]:
+		kept, typed := source.Scripts(text)
+		if kept == nil {
+			return nil, nil
+		}
+		if typed {
+			return &lang.TypeScript, kept
+		}
+		return spec, kept
+	case lang.Notebooks[ext]:
+		code, language := source.Notebook(text)
+		return lang.ByName(language), code
+	case ext == ".xml" && !pipeline(text):
+		return nil, nil
+	}
+	return spec, text
+}
+
+// logStep is what a log step of a pipeline contains at least.
+var logSteps = [][]byte{[]byte("<log"), []byte(":log"), []byte("<Log"), []byte(":Log"), []byte("<echo"), []byte("<trace")}
+
+// pipeline tells whether XML may hold log steps; most of it does not.
+func pipeline(text []byte) bool {
+	for _, step := range logSteps {
+		if bytes.Contains(text, step) {
+			return true
+		}
+	}
+	return false
 }
 
 // load reads a file into the worker's buffer and decodes it.
