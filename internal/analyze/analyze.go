@@ -24,6 +24,9 @@ type Options struct {
 	At    model.Level  // coverage as it is left at this threshold
 	Parts string       // also count calls by "library" or "logger"
 	Rules []*rule.Rule // the rules to run
+
+	Discover bool            // look for wrappers, and remember the names that files call
+	Wrappers *calls.Wrappers // wrappers of the tree; calls to them are calls
 }
 
 // Result is what one file gave.
@@ -36,6 +39,9 @@ type Result struct {
 	Tally       model.Tally
 	Parts       map[string]*model.Tally // calls by library or logger, when asked for
 	Diagnostics []model.Diagnostic
+	Index       int             // place of the file in its tree, set by the driver
+	Wrappers    []calls.Wrapper // functions of this file that log for their callers
+	Called      []uint32        // hashes of the names that the file calls, sorted
 }
 
 // Analyzer reads files one after the other with memory that it uses again.
@@ -65,7 +71,11 @@ func (a *Analyzer) File(spec *lang.Spec, path, rel string, text []byte, module s
 	a.src.Reset(path, text)
 	f := &a.file
 	f.Spec, f.Cat, f.Src, f.Unit = spec, cat, &a.src, a.Unit
+	f.Wrappers, f.Collect = a.Wrappers, a.Discover
 	f.Read()
+	if a.Discover {
+		r.Wrappers, r.Called = f.FindWrappers(), f.Called()
+	}
 	for _, b := range f.Lex.Broken {
 		what := "this bracket, string or comment never ends; what follows may be read wrongly"
 		r.Diagnostics = append(r.Diagnostics, model.Diagnostic{File: path, Line: a.src.Line(b.Start), Text: what})

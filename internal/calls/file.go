@@ -4,6 +4,7 @@
 package calls
 
 import (
+	"bytes"
 	"slices"
 	"strings"
 
@@ -25,7 +26,11 @@ type File struct {
 	Lex   lex.Result
 	Out   outline.Outline
 	Sites []Site
-	More  int32 // token of the first call beyond those that are kept, -1 when all are
+	// Wrappers are the functions of the tree that log for their callers; nil
+	// while they are still looked for.
+	Wrappers *Wrappers
+	Collect  bool  // remember the names that the file calls
+	More     int32 // token of the first call beyond those that are kept, -1 when all are
 
 	locals   map[string][]int32 // import index by local name
 	bindings map[string][]binding
@@ -50,10 +55,12 @@ type Site struct {
 	Values    []Value
 	Holes     []string // placeholders of the message: names, numbers, or "" each
 	Style     catalog.Style
-	Bound     bool // the logger carries context of its own
-	HasText   bool // some fixed text stands in the message
-	Streamed  bool // the message is a << chain, the last argument
-	Judged    bool // the shape may be held against the call: the library takes templates
+	Bound     bool     // the logger carries context of its own
+	HasText   bool     // some fixed text stands in the message
+	Through   *Wrapper // the function called, when it is one of the tree's own
+	Inside    bool     // the call stands in a wrapper and says what callers say
+	Streamed  bool     // the message is a << chain, the last argument
+	Judged    bool     // the shape may be held against the call: the library takes templates
 }
 
 // Arg is one argument: tokens From to To, Key the token of its keyword or -1.
@@ -83,6 +90,24 @@ func (f *File) Read() {
 	names := outline.Names{Candidate: f.Cat.Candidate, LevelTest: f.Cat.LevelTest}
 	if f.Spec.Features.Has(lang.CaseFold) {
 		names = outline.Names{Candidate: f.Cat.CandidateFold, LevelTest: f.Cat.LevelTestFold}
+	}
+	if f.Collect {
+		names.Hash = NameHash
+		if f.Spec.Features.Has(lang.CaseFold) {
+			names.Hash = func(name []byte) uint32 { return NameHash(bytes.ToLower(name)) }
+		}
+	}
+	if own := f.Wrappers; own != nil {
+		known := names.Candidate
+		names.Candidate = func(name []byte) bool {
+			if known(name) {
+				return true
+			}
+			if f.Spec.Features.Has(lang.CaseFold) {
+				name = bytes.ToLower(name)
+			}
+			return own.byName[string(name)] != nil
+		}
 	}
 	outline.Build(f.Spec, f.Src.Text, &f.Lex, names, &f.Out)
 	f.Sites, f.More = f.Sites[:0], -1

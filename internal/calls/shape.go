@@ -17,6 +17,7 @@ func (f *File) describe(s *Site) {
 	rest := s.Args
 	at := sig.Message
 	switch {
+	case s.Through != nil:
 	case sig.Method == nil || at < 0:
 		at = min(at, 0)
 	case sig.LevelAt >= 0 && sig.LevelAt < len(rest) && f.Kind(rest[sig.LevelAt].From) == '{':

@@ -18,8 +18,17 @@ import (
 // if so, records it.
 func (f *File) site(c outline.Call) {
 	sig, h, ok := f.resolve(c)
-	if !ok {
-		return
+	var wrapper *Wrapper
+	if !ok || h.generic {
+		own, w := f.wrapped(c, f.fold(f.Text(c.Name)))
+		switch {
+		case own != nil:
+			sig, wrapper = own, w
+			h = held{verbosity: -1}
+			h.certain = true
+		case !ok:
+			return
+		}
 	}
 	s := Site{Sig: sig, Scope: c.Scope, Name: c.Name, Open: c.Open, Close: c.Name, First: c.Name, MessageAt: -1, Style: sig.Style}
 	if c.Open < 0 && c.From == c.To && c.To > 0 && (sig.Method == nil || !sig.Method.Leaf) {
@@ -29,6 +38,7 @@ func (f *File) site(c outline.Call) {
 	if sig.Print() != "" {
 		s.Kind = model.KindPrint
 	}
+	s.Through = wrapper
 	s.Method = f.Text(c.Name)
 	s.Library, s.Logger, s.Confidence = sig.Lib.Name, h.logger, confidence(h.certain)
 	if h.generic && !f.active[sig.Lib] {
@@ -536,6 +546,9 @@ func (f *File) place(s *Site) {
 				inFunc = false
 			}
 		}
+	}
+	if s.Through != nil {
+		s.Wrapper = s.Through.Place()
 	}
 	s.Message = secret.Mask(s.Message)
 	if s.Logger == "__name__" {

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"errors"
 	"slices"
 
 	"github.com/spf13/cobra"
@@ -19,6 +20,9 @@ type callsOptions struct {
 	kind    string
 	module  []string
 	library []string
+
+	by       string
+	wrappers bool
 }
 
 func newCalls(c *common) *cobra.Command {
@@ -32,6 +36,8 @@ the message is built is worth one.`,
 		Example: `  reed calls
   reed calls --level error --level fatal src/
   reed calls --shape concatenated --format csv > calls.csv
+  reed calls --by logger
+  reed calls --wrappers
   reed calls --format jsonl services/ | head -n 3`,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := o.validate(); err != nil {
@@ -48,6 +54,8 @@ the message is built is worth one.`,
 	f.StringVar(&o.kind, "kind", "", "only calls of this kind: log or print")
 	f.StringSliceVar(&o.module, "module", nil, "only calls of this module; may be repeated")
 	f.StringSliceVar(&o.library, "library", nil, "only calls of this library; may be repeated")
+	f.StringVar(&o.by, "by", "", "count calls instead of listing them, by "+listed(report.GroupBy))
+	f.BoolVar(&o.wrappers, "wrappers", false, "list the functions of the tree that log for their callers, with what they wrap")
 	return cmd
 }
 
@@ -65,6 +73,14 @@ func (o *callsOptions) validate() error {
 	}
 	for _, s := range o.shapes {
 		if err := oneOf("shape", s, model.Shapes...); err != nil {
+			return err
+		}
+	}
+	if o.by != "" {
+		if o.wrappers {
+			return errors.New("--by and --wrappers: give one of them")
+		}
+		if err := oneOf("by", o.by, report.GroupBy...); err != nil {
 			return err
 		}
 	}
@@ -91,6 +107,8 @@ func (o *callsOptions) run(ctx context.Context, paths []string) (err error) {
 	w, done := o.out()
 	defer done(&err)
 	list := report.NewCalls(w, o.format, o.look())
+	groups := report.NewGroups(o.by)
+	counts := map[string]int{}
 	s, err := o.read(ctx, paths, analyze.Options{Calls: true}, func(r *analyze.Result) error {
 		kept := r.Calls[:0]
 		for i := range r.Calls {
@@ -98,10 +116,28 @@ func (o *callsOptions) run(ctx context.Context, paths []string) (err error) {
 				kept = append(kept, r.Calls[i])
 			}
 		}
+		switch {
+		case o.by != "":
+			groups.Add(kept)
+			return nil
+		case o.wrappers:
+			for i := range kept {
+				if kept[i].Wrapper != "" {
+					counts[kept[i].Wrapper]++
+				}
+			}
+			return nil
+		}
 		return list.File(r.Module, r.File, kept)
 	})
 	if err != nil {
 		return err
+	}
+	if o.by != "" {
+		return groups.Write(w, o.format, o.look())
+	}
+	if o.wrappers {
+		return report.Wrappers(w, o.format, o.look(), s.tree.Wrappers, counts)
 	}
 	return list.End(s.diagnostics, s.tree.Left)
 }

@@ -129,7 +129,7 @@ func checkTiles(src []byte, res *Result) error {
 			pos = res.Comments[c].End
 			c++
 		}
-		if tok.Start < pos || tok.End <= tok.Start {
+		if tok.Start < pos || tok.End <= tok.Start && (tok.Kind != ValueBegin || tok.End < tok.Start) { // a bare value may begin with nothing
 			return fmt.Errorf("token %d at %d-%d, reading was at %d", i, tok.Start, tok.End, pos)
 		}
 		if err := gap(tok.Start); err != nil {

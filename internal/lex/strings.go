@@ -350,7 +350,7 @@ func (s *scanner) textEnd(i int, form lang.String, dollars int) (int, found) {
 				i--
 			}
 			return i, foundNothing
-		case b == value:
+		case value != 0 && b == value:
 			n := 1
 			for i+n < len(src) && src[i+n] == '{' {
 				n++

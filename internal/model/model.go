@@ -111,6 +111,7 @@ type Call struct {
 	Lazy           bool     `json:"lazy"`
 	Test           bool     `json:"test"`
 	Confidence     string   `json:"confidence"`
+	Wrapper        string   `json:"wrapper"` // file:line of the tree's own function that is called, "" when it is the library's
 }
 
 // Severity of a finding, in SARIF's words.

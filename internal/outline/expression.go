@@ -195,8 +195,13 @@ func (p *parser) identifier(i, end, scope int32) int32 {
 			}
 			return 0
 		}
-		if p.f&(lang.CommandCalls|lang.Commands) != 0 && p.names.Candidate(p.text(i)) {
-			p.command(i, end, scope)
+		if p.f&(lang.CommandCalls|lang.Commands) != 0 {
+			if p.names.Hash != nil {
+				p.Called = append(p.Called, p.names.Hash(p.text(i)))
+			}
+			if p.names.Candidate(p.text(i)) {
+				p.command(i, end, scope)
+			}
 		}
 	}
 	return 0

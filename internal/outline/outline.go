@@ -78,7 +78,8 @@ type Outline struct {
 	Scopes  []Scope
 	Calls   []Call
 	Imports []Import
-	Package string // package or namespace of the file, dotted
+	Package string   // package or namespace of the file, dotted
+	Called  []uint32 // hashes of the names that are called, when Names.Hash is given
 }
 
 // Names is what the outline must recognise besides the language itself.
@@ -87,6 +88,8 @@ type Names struct {
 	Candidate func(name []byte) bool
 	// LevelTest tells whether a name may be that of a level test.
 	LevelTest func(name []byte) bool
+	// Hash, when given, is applied to the name of every call.
+	Hash func(name []byte) uint32
 }
 
 // maxDepth bounds recursion; deeper code is walked flat.
@@ -131,6 +134,7 @@ type parser struct {
 
 // Build fills out from the tokens of src.
 func Build(spec *lang.Spec, src []byte, res *lex.Result, names Names, out *Outline) {
+	out.Called = out.Called[:0]
 	out.Scopes, out.Calls, out.Imports, out.Package = out.Scopes[:0], out.Calls[:0], out.Imports[:0], ""
 	p := &parser{Outline: out, toks: res.Tokens, partner: res.Partner, src: src, f: spec.Features, words: wordsOf(spec), names: names, held: -1}
 	switch {
@@ -232,6 +236,9 @@ func (p *parser) inside(open, end int32) (inner, after int32) {
 // callName records the call whose name is token i and whose bracket is open,
 // if the name is of interest.
 func (p *parser) callName(i, open, scope int32) {
+	if p.names.Hash != nil {
+		p.Called = append(p.Called, p.names.Hash(p.text(i)))
+	}
 	if p.names.Candidate(p.text(i)) {
 		p.Calls = append(p.Calls, Call{Name: i, Open: open, Scope: scope})
 	}

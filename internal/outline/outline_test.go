@@ -260,7 +260,7 @@ func FuzzBuild(f *testing.F) {
 		var out Outline
 		lex.Scan(lex.TableFor(spec), src, &res)
 		yes := func([]byte) bool { return true }
-		Build(spec, src, &res, Names{yes, yes}, &out)
+		Build(spec, src, &res, Names{Candidate: yes, LevelTest: yes}, &out)
 		for at, s := range out.Scopes {
 			if s.Parent >= int32(at) || s.Open > s.Close || int(s.Close) > len(res.Tokens) {
 				t.Fatalf("scope %d: %+v of %d tokens", at, s, len(res.Tokens))

@@ -136,6 +136,9 @@ func (p *parser) commandWords(i, end, scope int32) int32 {
 }
 
 func (p *parser) shellCall(name, to, scope int32) {
+	if p.kind(name) == lex.Ident && p.names.Hash != nil {
+		p.Called = append(p.Called, p.names.Hash(p.text(name)))
+	}
 	if p.kind(name) == lex.Ident && p.names.Candidate(p.text(name)) {
 		p.Calls = append(p.Calls, Call{Name: name, Open: -1, Scope: scope, From: name + 1, To: to})
 	}

@@ -249,7 +249,7 @@ func nameable(p *rule.Pass, scope int32) string {
 		if s.Kind != outline.Func {
 			continue
 		}
-		for _, name := range paramNames(p, s) {
+		for _, name := range p.ParamNames(s) {
 			switch strings.ToLower(name) {
 			case "self", "cls", "this", "ctx", "context", "args", "kwargs", "argv", "logger", "log", "req", "res", "w", "r", "next", "e", "ev", "evt", "event", "sender", "_", "err", "error", "opts", "options", "cancellationtoken", "ct", "token", "callback", "cb", "done", "t", "session", "config", "cfg", "env", "app":
 				continue
@@ -259,35 +259,4 @@ func nameable(p *rule.Pass, scope int32) string {
 		return ""
 	}
 	return ""
-}
-
-// paramNames returns the names of a function's parameters.
-func paramNames(p *rule.Pass, s *outline.Scope) []string {
-	var names []string
-	last := int32(-1)
-	f := p.Spec.Features
-	flush := func() {
-		if last >= 0 {
-			names = append(names, p.Text(last))
-		}
-		last = -1
-	}
-	for i := s.ParamsFrom; i < s.ParamsTo; i = p.Skip(i) {
-		switch k := p.Kind(i); {
-		case k == ',':
-			flush()
-		case k == '=' || k == ':':
-			if last >= 0 {
-				flush()
-			}
-			for i < s.ParamsTo && p.Kind(i) != ',' {
-				i = p.Skip(i)
-			}
-			i--
-		case k == lex.Ident && (last < 0 || f.Has(lang.TypedFuncs)):
-			last = i
-		}
-	}
-	flush()
-	return names
 }

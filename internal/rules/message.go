@@ -10,7 +10,7 @@ import (
 // kept text and values apart.
 func built(p *rule.Pass, shape, how string) {
 	logs(p, func(s *calls.Site) {
-		if !s.Judged || s.Shape != shape || !s.HasText {
+		if !s.Judged || s.Inside || s.Shape != shape || !s.HasText {
 			return
 		}
 		atMessage(p, s, "The message "+quote(s.Message)+" "+how+".", rewriteRemedy(p, s))

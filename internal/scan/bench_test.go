@@ -38,7 +38,7 @@ func BenchmarkTree(b *testing.B) {
 		b.SetBytes(total)
 		b.ReportAllocs()
 		for range b.N {
-			require.NoError(b, Run(context.Background(), tree, o, analyze.Options{Calls: true}, func(*analyze.Result) error { return nil }))
+			require.NoError(b, Run(context.Background(), tree, o, analyze.Options{Calls: true, Discover: true}, func(*analyze.Result) error { return nil }))
 		}
 	})
 }

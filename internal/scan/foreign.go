@@ -30,6 +30,8 @@ type vendoredTable struct {
 	folders []pattern // end with a slash, are asked with a folder
 	files   []pattern
 	scripts []pattern // only about files of script languages
+
+	folderStarts, fileStarts, scriptStarts *starts
 }
 
 // pattern is a regular expression with a literal that its matches contain:
@@ -58,6 +60,7 @@ var vendored = sync.OnceValue(func() vendoredTable {
 			t.files = append(t.files, p)
 		}
 	}
+	t.folderStarts, t.fileStarts, t.scriptStarts = startsOf(t.folders), startsOf(t.files), startsOf(t.scripts)
 	return t
 })
 
@@ -105,7 +108,39 @@ func longestLiteral(re string) string {
 	return best
 }
 
-func matches(list []pattern, p string) bool {
+// starts are the first three bytes of the literals of patterns, hashed: a path
+// without any of them matches nothing.
+type starts [1 << 12]bool
+
+func startOf(s string) int { return (int(s[0])*131 + int(s[1])*17 + int(s[2])) & (1<<12 - 1) }
+
+func startsOf(list []pattern) *starts {
+	t := &starts{}
+	for _, p := range list {
+		if len(p.literal) < 3 { // it may be anywhere
+			for i := range t {
+				t[i] = true
+			}
+			return t
+		}
+		t[startOf(p.literal)] = true
+	}
+	return t
+}
+
+func (t *starts) in(p string) bool {
+	for i := 0; i+3 <= len(p); i++ {
+		if t[startOf(p[i:])] {
+			return true
+		}
+	}
+	return false
+}
+
+func matches(list []pattern, t *starts, p string) bool {
+	if !t.in(p) {
+		return false
+	}
 	base := p[strings.LastIndexByte(p, '/')+1:]
 	for _, m := range list {
 		if m.base && !strings.Contains(base, m.literal) {
@@ -120,12 +155,15 @@ func matches(list []pattern, p string) bool {
 
 // vendoredFolder tells whether a folder, relative to the root, holds copies of
 // other people's code.
-func vendoredFolder(rel string) bool { return matches(vendored().folders, rel+"/") }
+func vendoredFolder(rel string) bool {
+	return matches(vendored().folders, vendored().folderStarts, rel+"/")
+}
 
 // vendoredFile tells whether a file, relative to the root, is such a copy; its
 // folders are known not to be.
 func vendoredFile(rel string) bool {
-	return matches(vendored().files, rel) || (strings.Contains(path.Ext(rel), "s") && matches(vendored().scripts, rel))
+	t := vendored()
+	return matches(t.files, t.fileStarts, rel) || (strings.Contains(path.Ext(rel), "s") && matches(t.scripts, t.scriptStarts, rel))
 }
 
 // outputFolders are folders that a build writes, with the neighbours that say

@@ -26,14 +26,25 @@ const window = 512
 // Run analyses the files of a tree in parallel and hands each result to take,
 // in the order of tree.Entries. What was left out while reading is added to
 // tree.Left. It stops at the first error of take or when ctx ends.
+//
+// With want.Discover, functions of the tree that log for their callers are
+// found first; files that call one of them are then read once more.
 func Run(ctx context.Context, tree *Tree, o Options, want analyze.Options, take func(*analyze.Result) error) error {
+	if !want.Discover {
+		return run(ctx, tree, tree.Entries, o, want, take)
+	}
+	return discover(ctx, tree, o, want, take)
+}
+
+// run analyses some of the files of a tree, in their order.
+func run(ctx context.Context, tree *Tree, entries []Entry, o Options, want analyze.Options, take func(*analyze.Result) error) error {
 	workers := o.Workers
 	if workers <= 0 {
 		workers = runtime.GOMAXPROCS(0)
 	}
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
-	n := len(tree.Entries)
+	n := len(entries)
 	var next atomic.Int64
 	results := make([]chan *analyze.Result, window)
 	for i := range results {
@@ -57,7 +68,7 @@ func Run(ctx context.Context, tree *Tree, o Options, want analyze.Options, take 
 				if i >= n {
 					return
 				}
-				results[i%window] <- w.read(&tree.Entries[i])
+				results[i%window] <- w.read(&entries[i])
 			}
 		}()
 	}
@@ -70,6 +81,7 @@ func Run(ctx context.Context, tree *Tree, o Options, want analyze.Options, take 
 			err = ctx.Err()
 		}
 		if err == nil && r != nil {
+			r.Index = entries[i].index
 			err = take(r)
 		}
 		if err != nil {

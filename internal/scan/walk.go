@@ -19,6 +19,7 @@ import (
 	"github.com/bmatcuk/doublestar/v4"
 	"github.com/go-git/go-git/v5/plumbing/format/gitignore"
 
+	"reed/internal/calls"
 	"reed/internal/lang"
 	"reed/internal/model"
 )
@@ -47,6 +48,7 @@ type Entry struct {
 	Named  bool // given on the command line itself
 	Test   bool
 	Spec   *lang.Spec // nil when only the first line can tell
+	index  int        // place in the tree
 }
 
 // Tree is what a walk found, in the order in which results come.
@@ -54,6 +56,7 @@ type Tree struct {
 	Entries     []Entry
 	Diagnostics []model.Diagnostic
 	Left        LeftOut
+	Wrappers    []calls.Wrapper // found by Run with Discover
 }
 
 // LeftOut counts what a walk or a reading left out, by reason.
@@ -141,6 +144,9 @@ func Walk(ctx context.Context, o Options) (*Tree, error) {
 		return a.Path < b.Path
 	})
 	t.Entries = slices.CompactFunc(t.Entries, func(a, b Entry) bool { return a.Path == b.Path })
+	for i := range t.Entries {
+		t.Entries[i].index = i
+	}
 	return t, nil
 }
 
@@ -256,6 +262,7 @@ type ignoreRule struct {
 	suffix  bool   // the last part is a star and this end
 	any     bool   // the last part says too little: ask the pattern itself
 	folders bool   // only folders match
+	part    string // the longest piece of the last part without wildcards
 }
 
 func newIgnoreRule(line string, domain []string) ignoreRule {
@@ -268,22 +275,29 @@ func newIgnoreRule(line string, domain []string) ignoreRule {
 		r.name, r.suffix = rest, true
 	}
 	r.any = strings.ContainsAny(r.name, `*?[\`)
+	if r.any && !strings.ContainsAny(r.name, `[\`) {
+		for _, part := range strings.FieldsFunc(strings.TrimSuffix(core[strings.LastIndexByte(core, '/')+1:], "/"), func(c rune) bool { return c == '*' || c == '?' }) {
+			if len(part) > len(r.part) {
+				r.part = part
+			}
+		}
+	}
 	return r
 }
 
 // below returns the rule for a root that lies deeper than its ignore file.
 func (r ignoreRule) below(prefix []string) ignoreRule {
 	r.Pattern = above{r.Pattern, prefix}
-	r.any = true
+	r.any, r.part, r.folders = true, "", false
 	return r
 }
 
 func (r *ignoreRule) may(base string, isDir bool) bool {
 	switch {
-	case r.any:
-		return true
 	case r.folders && !isDir:
 		return false
+	case r.any:
+		return r.part == "" || strings.Contains(base, r.part)
 	case r.suffix:
 		return strings.HasSuffix(base, r.name)
 	}

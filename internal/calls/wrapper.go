@@ -1,0 +1,539 @@
+package calls
+
+import (
+	"bytes"
+	"hash/fnv"
+	"path"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+
+	"reed/internal/catalog"
+	"reed/internal/lang"
+	"reed/internal/lex"
+	"reed/internal/model"
+	"reed/internal/outline"
+)
+
+// Wrapper is a function that hands one of its own parameters to a logging
+// call as the message: calls to it are logging calls too.
+type Wrapper struct {
+	Language string
+	File     string
+	Line     int
+	Unit     string // dotted module name, where the language has such names
+	Type     string // the type that the function belongs to
+	Name     string
+	Wraps    string // the call inside, as written: log.warning
+	Layers   int    // how many wrappers lie between a caller and the library: 1 to MaxLayers
+
+	Kind      string
+	LevelName string
+	Severity  int
+	Message   int // which argument is the message, from 0
+	Level     int // which argument is the level, -1 when it is fixed or chosen inside
+
+	lib    *catalog.Library
+	style  catalog.Style
+	values catalog.Values
+	cause  []string
+}
+
+// Place tells where the wrapper is declared: file:line.
+func (w *Wrapper) Place() string { return w.File + ":" + strconv.Itoa(w.Line) }
+
+// MaxLayers bounds wrappers of wrappers.
+const MaxLayers = 3
+
+// Wrappers is a set of wrappers by name. It is not changed while files are read.
+type Wrappers struct {
+	byName map[string][]*Wrapper
+}
+
+// NewWrappers makes a set; what is found twice is kept once.
+func NewWrappers(list []Wrapper) *Wrappers {
+	w := &Wrappers{byName: map[string][]*Wrapper{}}
+	for i := range list {
+		w.byName[list[i].Name] = append(w.byName[list[i].Name], &list[i])
+	}
+	return w
+}
+
+// NameHash is the hash by which files remember the names that they call.
+func NameHash(name []byte) uint32 {
+	h := fnv.New32a()
+	_, _ = h.Write(name)
+	return h.Sum32()
+}
+
+// family tells languages apart that cannot call each other's functions.
+func family(language string) string {
+	switch language {
+	case "typescript":
+		return "javascript"
+	case "kotlin", "scala", "groovy":
+		return "java"
+	case "cpp", "objective-c":
+		return "c"
+	}
+	return language
+}
+
+// messageNames are names of parameters that take a message.
+var messageNames = map[string]bool{
+	"msg": true, "message": true, "text": true, "fmt": true, "format": true, "str": true, "string": true, "line": true, "s": true, "m": true, "txt": true, "template": true, "pattern": true, "amessage": true, "amsg": true, "atext": true, "astring": true,
+	"logmessage": true, "log_message": true, "logmsg": true, "log_msg": true, "what": true, "content": true, "args": true, "messages": true, "info": true, "note": true, "1": true, "msgformat": true, "f": true, "data": true, "_msg": true, "entry": true,
+}
+
+// logWords are words in the names of functions that log.
+var logWords = []string{"log", "debug", "info", "warn", "error", "trace", "fatal", "print", "notice", "verbose", "critical", "report", "echo", "emit", "die", "fail", "say"}
+
+func logName(name string) bool {
+	low := strings.ToLower(name)
+	for _, w := range logWords {
+		if strings.Contains(low, w) {
+			return true
+		}
+	}
+	return false
+}
+
+// maxWrapper is how many tokens the body of a wrapper may have.
+const maxWrapper = 220
+
+// FindWrappers returns the wrappers that the file defines and marks the calls
+// inside them.
+func (f *File) FindWrappers() []Wrapper {
+	var found []Wrapper
+	at := map[int32]int{}
+	for i := range f.Sites {
+		s := &f.Sites[i]
+		layers := 1
+		if s.Through != nil {
+			layers = s.Through.Layers + 1
+		}
+		if s.MessageAt < 0 || s.MessageAt >= len(s.Args) || layers > MaxLayers || s.Sig == nil || s.Sig.Print() == "dump" {
+			continue
+		}
+		fn := f.Out.Enclosing(s.Scope, outline.Func)
+		if fn < 0 {
+			continue
+		}
+		scope := &f.Out.Scopes[fn]
+		if scope.Name < 0 || scope.Close-scope.Open > maxWrapper {
+			continue
+		}
+		params := f.ParamNames(scope)
+		param := f.messageParam(s, params)
+		if param < 0 {
+			continue
+		}
+		name := f.nameText(scope.Name)
+		if !messageNames[strings.ToLower(strings.TrimLeft(params[param], "$@_"))] && !logName(name) {
+			continue
+		}
+		s.Inside = true
+		w := f.wrapper(s, scope, params, param, layers)
+		if k, seen := at[fn]; seen { // several calls, one of which is chosen
+			if old := &found[k]; old.Severity != w.Severity {
+				old.Severity, old.LevelName = 0, ""
+				if old.Level < 0 {
+					old.Level = levelParam(params, w.shift(params))
+				}
+			}
+			continue
+		}
+		at[fn] = len(found)
+		found = append(found, w)
+	}
+	return found
+}
+
+// messageParam returns the parameter that is the message of a call, or the
+// only value of it; -1 when none is.
+func (f *File) messageParam(s *Site, params []string) int {
+	a := s.Args[s.MessageAt]
+	from := a.From
+	for k := f.Kind(from); (k == '*' || k == lex.Ellipsis || k == '@') && from < a.To-1; k = f.Kind(from) {
+		from++
+	}
+	if a.To == from+1 && f.Kind(from) == lex.Ident {
+		if p := slices.Index(params, f.Text(from)); p >= 0 {
+			return p
+		}
+		return f.madeFrom(s, from, params)
+	}
+	if a.To == from+2 && f.Kind(from+1) == lex.Ellipsis { // args...
+		return slices.Index(params, f.Text(from))
+	}
+	found := -1
+	for _, v := range s.Values { // a prefix before it
+		if v.From < a.From || v.To > a.To {
+			continue
+		}
+		if v.To != v.From+1 || f.Kind(v.From) != lex.Ident {
+			if s.Shape == model.Formatted || s.Shape == model.Template {
+				continue
+			}
+			return -1
+		}
+		p := slices.Index(params, f.Text(v.From))
+		if p < 0 {
+			continue
+		}
+		if !messageNames[strings.ToLower(strings.TrimLeft(params[p], "$@_"))] {
+			continue
+		}
+		if found >= 0 {
+			return -1
+		}
+		found = p
+	}
+	return found
+}
+
+// madeFrom returns the message parameter from which the local variable at
+// token i was made before a call, as in text := format(msg, args); -1 when it
+// was not.
+func (f *File) madeFrom(s *Site, i int32, params []string) int {
+	fn := f.Out.Enclosing(s.Scope, outline.Func)
+	open := f.Out.Scopes[fn].Open
+	for j := s.First - 1; j > open; j-- {
+		if k := f.Kind(j); k != '=' && k != lex.Declare || f.Kind(j-1) != lex.Ident || !bytes.Equal(f.Bytes(j-1), f.Bytes(i)) {
+			continue
+		}
+		for k := j + 1; k < j+40 && k < s.First; k++ {
+			if f.Kind(k) == ';' || k > j+1 && f.Lex.Tokens[k].Flags&lex.LineStart != 0 && f.Spec.Features.Has(lang.NewlineEnds) && f.Kind(k) != lex.Ident {
+				break
+			}
+			if f.Kind(k) != lex.Ident || f.dot(k-1) {
+				continue
+			}
+			if p := slices.Index(params, f.Text(k)); p >= 0 && messageNames[strings.ToLower(strings.TrimLeft(params[p], "$@_"))] {
+				return p
+			}
+		}
+		return -1
+	}
+	return -1
+}
+
+func (f *File) wrapper(s *Site, scope *outline.Scope, params []string, param, layers int) Wrapper {
+	_, typ := f.names(s.Scope)
+	w := Wrapper{
+		Language: f.Spec.Name, File: f.Src.Path, Line: f.Src.Line(f.Lex.Tokens[scope.Name].Start), Unit: f.Unit, Type: typ, Name: f.fold(f.nameText(scope.Name)),
+		Wraps: strings.TrimPrefix(s.Receiver+"."+s.Method, "."), Layers: layers, Kind: s.Kind, LevelName: s.LevelName, Severity: s.SeverityNumber,
+		Level: -1, lib: s.Sig.Lib, style: s.Style, cause: s.Sig.Cause,
+	}
+	shift := w.shift(params)
+	w.Message = param - shift
+	for _, a := range s.Args {
+		if a.Spread || f.Kind(a.To-1) == lex.Ellipsis {
+			w.values = catalog.Rest
+		}
+	}
+	if w.values == catalog.NoValues && param < len(params)-1 && f.variadic(scope) { // text := format(msg, args)
+		w.values = catalog.Rest
+		if w.style == catalog.NoStyle && f.Spec.Features.Has(lang.ErrorValues) {
+			w.style = catalog.Percent
+		}
+	}
+	if w.values == catalog.NoValues {
+		w.style = catalog.NoStyle
+	}
+	if s.Level == model.NoLevel && s.Kind == model.KindLog || s.Through != nil && s.Through.Level >= 0 {
+		w.Level = levelParam(params, shift)
+		if s.Sig.LevelAt >= 0 && s.Sig.LevelAt < len(s.Args) {
+			if a := s.Args[s.Sig.LevelAt]; a.To == a.From+1 {
+				if k := slices.Index(params, f.Text(a.From)); k >= 0 {
+					w.Level = k - shift
+				}
+			}
+		}
+	}
+	if f.Spec.Features.Has(lang.Commands) && !f.Spec.Features.Has(lang.DashWords) {
+		w.Message = 0
+	}
+	return w
+}
+
+// variadic tells whether the last parameter of a function takes any number of
+// values.
+func (f *File) variadic(s *outline.Scope) bool {
+	for i := s.ParamsFrom; i < s.ParamsTo; i++ {
+		if k := f.Kind(i); k == lex.Ellipsis || k == '*' && f.Spec.Features.Has(lang.IndentBlocks) || f.Is(i, "params") {
+			return true
+		}
+	}
+	return false
+}
+
+// shift is 1 when the first parameter is the object itself, which callers do
+// not write.
+func (w *Wrapper) shift(params []string) int {
+	if len(params) > 0 && (params[0] == "self" || params[0] == "cls") {
+		return 1
+	}
+	return 0
+}
+
+// levelParam returns the position of a parameter that is called a level, -1
+// when none is.
+func levelParam(params []string, shift int) int {
+	for i, p := range params {
+		switch strings.ToLower(strings.TrimLeft(p, "$@_")) {
+		case "level", "lvl", "severity", "loglevel", "log_level", "priority", "sev", "alevel", "prio":
+			return i - shift
+		}
+	}
+	return -1
+}
+
+// ParamNames returns the names of a function's parameters, in order.
+func (f *File) ParamNames(s *outline.Scope) []string {
+	var names []string
+	last := int32(-1)
+	ft := f.Spec.Features
+	flush := func() {
+		if last >= 0 {
+			names = append(names, f.Text(last))
+		}
+		last = -1
+	}
+	if s.Traits&outline.Selector != 0 { // name:(Type)a with:(Type)b
+		for i := s.ParamsFrom; i < s.ParamsTo; i = f.Skip(i) {
+			if f.Kind(i) == ':' {
+				j := i + 1
+				if f.Kind(j) == '(' {
+					j = f.Skip(j)
+				}
+				names = append(names, f.Text(j))
+			}
+		}
+		return names
+	}
+	typed := ft.Has(lang.TypedFuncs)
+	for i := s.ParamsFrom; i < s.ParamsTo; i = f.Skip(i) {
+		switch k := f.Kind(i); {
+		case k == ',' || k == ';' && ft.Has(lang.BeginEnd):
+			flush()
+		case k == '=' || k == ':' && !typed:
+			flush()
+			for i < s.ParamsTo && f.Kind(i) != ',' && f.Kind(i) != ';' {
+				i = f.Skip(i)
+			}
+			i--
+		case k == lex.Ident && ft.Has(lang.Islands):
+			if strings.HasPrefix(f.Text(i), "$") {
+				last = i
+			}
+		case k == lex.Ident && ft.Has(lang.ErrorTruth) && last >= 0: // label name: Type
+			last = i
+		case k == lex.Ident && (last < 0 || typed):
+			last = i
+		case k.Role() == lang.Self && ft.Has(lang.Macros) && last < 0:
+			last = i
+		}
+	}
+	flush()
+	return names
+}
+
+// wrapped resolves a call to a wrapper of the tree.
+func (f *File) wrapped(c outline.Call, name string) (*catalog.Sig, *Wrapper) {
+	if f.Wrappers == nil {
+		return nil, nil
+	}
+	for _, w := range f.Wrappers.byName[name] {
+		if family(w.Language) != family(f.Spec.Name) || !f.reaches(w, c) {
+			continue
+		}
+		return &catalog.Sig{
+			Lib: w.lib, Method: &catalog.Method{Print: printKind(w)}, Name: name, LevelName: w.LevelName, Severity: w.Severity,
+			Style: w.style, Values: w.values, Cause: w.cause, Message: max(w.Message, 0), LevelAt: w.Level,
+		}, w
+	}
+	return nil, nil
+}
+
+func printKind(w *Wrapper) string {
+	if w.Kind == model.KindPrint {
+		return "print"
+	}
+	return ""
+}
+
+// reaches tells whether a call means a wrapper: the function of this very
+// file or package, one that is imported, a method of the type around or above,
+// a static one by the name of its type.
+func (f *File) reaches(w *Wrapper, c outline.Call) bool {
+	same := w.File == f.Src.Path
+	if same && f.Src.Line(f.Lex.Tokens[c.Name].Start) == w.Line {
+		return false // its own declaration
+	}
+	ft := f.Spec.Features
+	if !f.dot(c.Name - 1) {
+		if w.Type != "" {
+			return f.within(w.Type, c.Scope) || f.importsMember(w)
+		}
+		switch {
+		case same, f.importsMember(w):
+			return true
+		case ft.Has(lang.ReceiverFuncs):
+			return path.Dir(w.File) == path.Dir(f.Src.Path)
+		case ft.Has(lang.Commands), ft.Has(lang.Islands) && ft.Has(lang.HereText), ft.Has(lang.RubyWords):
+			return f.importOf(f.Text(c.Name)) == nil
+		case ft.Has(lang.Directives):
+			return f.includesFile(w)
+		case ft.Has(lang.BeginEnd):
+			return f.importOf(stem(w.File)) != nil || f.importsFold(stem(w.File))
+		case ft.Has(lang.KeywordFuncs) && path.Dir(w.File) == path.Dir(f.Src.Path): // functions of a package
+			return true
+		}
+		return false
+	}
+	r := f.beforeDot(c.Name - 1)
+	switch k := f.Kind(r); {
+	case k.Role() == lang.Self || f.Is(r, "$this") || f.Is(r, "self") || f.Is(r, "cls"):
+		return w.Type != "" && f.within(w.Type, c.Scope)
+	case k != lex.Ident:
+		return false
+	}
+	name := f.Text(r)
+	if w.Type != "" {
+		if name == w.Type && !f.dot(r-1) {
+			return true
+		}
+		if f.dot(r-1) && name == w.Type {
+			return true
+		}
+		if ft.Has(lang.ReceiverFuncs) { // s.logf in a method of the same type
+			at := f.Out.Enclosing(c.Scope, outline.Func)
+			return at >= 0 && f.Out.Scopes[at].Recv > 0 && f.Is(f.Out.Scopes[at].Recv, w.Type) && !f.dot(r-1) && f.importOf(name) == nil && f.receiverName(at) == name
+		}
+		return false
+	}
+	if imp := f.importOf(name); imp != nil && !f.dot(r-1) {
+		return pathMeans(imp.Path, w)
+	}
+	return false
+}
+
+// receiverName returns the name by which a Go method calls its object.
+func (f *File) receiverName(at int32) string {
+	s := &f.Out.Scopes[at]
+	for i := s.Head; i < s.Recv; i++ {
+		if f.Kind(i) == '(' {
+			return f.Text(i + 1)
+		}
+	}
+	return ""
+}
+
+// within tells whether a scope lies in a type of that name or in one whose
+// header names it.
+func (f *File) within(typ string, scope int32) bool {
+	if _, own := f.names(scope); own == typ {
+		return true
+	}
+	for at := scope; at > 0; at = f.Out.Scopes[at].Parent {
+		s := &f.Out.Scopes[at]
+		if s.Kind != outline.Type {
+			continue
+		}
+		if s.Name >= 0 && f.Is(s.Name, typ) {
+			return true
+		}
+		for i := s.ParamsFrom; i < s.ParamsTo; i++ {
+			if f.Kind(i) == lex.Ident && f.Is(i, typ) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// importsMember tells whether the file imports a wrapper by its name.
+func (f *File) importsMember(w *Wrapper) bool {
+	imp := f.importOf(w.Name)
+	if imp == nil {
+		return false
+	}
+	if lastWord(imp.Path) != w.Name {
+		return false
+	}
+	module := strings.TrimRight(strings.TrimSuffix(imp.Path, w.Name), ".#/:\\")
+	return module != "" && (pathMeans(module, w) || w.Type != "" && lastWord(module) == w.Type)
+}
+
+func (f *File) importsFold(name string) bool {
+	for local := range f.locals {
+		if strings.EqualFold(local, name) {
+			return true
+		}
+	}
+	return false
+}
+
+// includesFile tells whether a C file can see a wrapper: it includes the
+// header of the same name, or one from the same folder.
+func (f *File) includesFile(w *Wrapper) bool {
+	want := stem(w.File)
+	for i := range f.Out.Imports {
+		if stem(f.Out.Imports[i].Path) == want {
+			return true
+		}
+	}
+	return path.Dir(w.File) == path.Dir(f.Src.Path)
+}
+
+// pathMeans tells whether an import path names the file, package or folder of
+// a wrapper.
+func pathMeans(p string, w *Wrapper) bool {
+	if module, _, found := strings.Cut(p, "#"); found {
+		p = module
+	}
+	for _, ext := range []string{".js", ".ts", ".mjs", ".jsx", ".tsx", ".dart", ".php", ".rb"} {
+		p = strings.TrimSuffix(p, ext)
+	}
+	last := lastWord(p)
+	switch last {
+	case "", "..":
+		return false
+	case stem(w.File), lastWord(w.Unit):
+		return true
+	}
+	folder := path.Base(path.Dir(w.File))
+	if last != folder {
+		return false
+	}
+	switch stem(w.File) {
+	case "index", "__init__", "mod", "lib":
+		return true
+	}
+	return w.Language == "go" || w.Language == "java" || w.Language == "kotlin"
+}
+
+func stem(file string) string {
+	base := path.Base(file)
+	return strings.TrimSuffix(base, path.Ext(base))
+}
+
+// Called returns the hashes of the names that the file calls, sorted and each
+// once.
+func (f *File) Called() []uint32 {
+	list := append([]uint32(nil), f.Out.Called...)
+	slices.Sort(list)
+	return slices.Compact(list)
+}
+
+// CallsAny tells whether one of the names, hashed, is among called.
+func CallsAny(called []uint32, names []uint32) bool {
+	for _, n := range names {
+		if i := sort.Search(len(called), func(i int) bool { return called[i] >= n }); i < len(called) && called[i] == n {
+			return true
+		}
+	}
+	return false
+}
