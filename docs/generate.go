@@ -29,8 +29,8 @@ func main() {
 	write("rules.md", b.String())
 
 	b.Reset()
-	b.WriteString("# Logging libraries\n\nWhat the catalog holds, by language. JavaScript and TypeScript share theirs.\n")
-	for _, file := range []string{"python", "java", "csharp", "javascript", "go"} {
+	b.WriteString("# Logging libraries\n\nWhat the catalog holds, by language. JavaScript and TypeScript share theirs, and so do C, C++ and\nObjective-C; Kotlin, Scala and Groovy have those of Java as well.\n")
+	for _, file := range []string{"python", "java", "kotlin", "scala", "groovy", "csharp", "javascript", "go", "php", "ruby", "rust", "c", "swift", "dart", "powershell", "pascal", "shell", "xml"} {
 		cat, err := catalog.For(file)
 		if err != nil {
 			log.Fatal(err)
@@ -38,6 +38,9 @@ func main() {
 		fmt.Fprintf(&b, "\n## %s\n\n| library | what it is | default threshold |\n|---|---|---|\n", strings.Join(cat.Languages, ", "))
 		for i := range cat.Libraries {
 			lib := &cat.Libraries[i]
+			if lib.Inherited {
+				continue
+			}
 			fmt.Fprintf(&b, "| %s | %s | %s |\n", lib.Name, lib.About, lib.Default)
 		}
 	}

@@ -5,6 +5,7 @@ package analyze
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 
 	"reed/internal/calls"
@@ -25,6 +26,7 @@ type Options struct {
 	Parts string       // also count calls by "library" or "logger"
 	Rules []*rule.Rule // the rules to run
 
+	Tests    bool            // keep test code that stands inside other files
 	Discover bool            // look for wrappers, and remember the names that files call
 	Wrappers *calls.Wrappers // wrappers of the tree; calls to them are calls
 }
@@ -86,6 +88,10 @@ func (a *Analyzer) File(spec *lang.Spec, path, rel string, text []byte, module s
 	}
 	for i := range f.Sites {
 		f.Sites[i].Module, f.Sites[i].Test = module, test
+		f.Sites[i].Test = test || inTests(f, f.Sites[i].First)
+	}
+	if len(f.Out.Tests) > 0 && !a.Tests {
+		f.Sites = slices.DeleteFunc(f.Sites, func(s calls.Site) bool { return s.Test && !test })
 	}
 	if a.Calls {
 		r.Calls = make([]model.Call, len(f.Sites))
@@ -96,6 +102,9 @@ func (a *Analyzer) File(spec *lang.Spec, path, rel string, text []byte, module s
 	var outcomes []calls.Outcome
 	if a.Tally || len(a.Rules) > 0 {
 		outcomes = f.Outcomes()
+		if len(f.Out.Tests) > 0 && !a.Tests && !test {
+			outcomes = slices.DeleteFunc(outcomes, func(o calls.Outcome) bool { return inTests(f, f.Out.Scopes[o.Scope].Head) })
+		}
 	}
 	if a.Tally {
 		a.tally(r, outcomes)
@@ -104,6 +113,16 @@ func (a *Analyzer) File(spec *lang.Spec, path, rel string, text []byte, module s
 		a.judge(r, rel, outcomes)
 	}
 	return r
+}
+
+// inTests tells whether a token stands in test code inside a file.
+func inTests(f *calls.File, i int32) bool {
+	for _, span := range f.Out.Tests {
+		if i >= span.From && i < span.To {
+			return true
+		}
+	}
+	return false
 }
 
 func (a *Analyzer) judge(r *Result, rel string, outcomes []calls.Outcome) {

@@ -36,7 +36,17 @@ var programMarks = map[string][]string{
 	"csharp":     {"static void Main(", "static int Main(", "static async Task Main(", "static async Task<int> Main(", "Console.ReadLine(", "Console.ReadKey("},
 	"javascript": {"process.argv", "require('commander", "require('yargs", "require.main", "require('inquirer", "require('readline", "require('prompt"},
 	"typescript": {"process.argv", "from 'commander'", "from 'yargs'", "from 'inquirer'", "from 'readline'"},
-	"go":         {"package main\n", "package main\r", "flag.Parse()", "os.Stdin", "spf13/cobra\"", "urfave/cli"},
+	"ruby":       {"OptionParser", "ARGV", "$PROGRAM_NAME", "$0", "Thor"},
+	"php":        {"$argv", "PHP_SAPI", "php_sapi_name", "Symfony\\Component\\Console"},
+	"kotlin":     {"fun main(", "readLine(", "readln("},
+	"scala":      {"extends App", "def main(", "StdIn"},
+	"groovy":     {"static void main(", "CliBuilder"},
+	"rust":       {"fn main()", "std::env::args", "clap"},
+	"swift":      {"@main", "CommandLine.arguments", "readLine(", "ArgumentParser"},
+	"c":          {"int main(", "getopt"}, "cpp": {"int main(", "getopt", "std::cin"}, "objective-c": {"int main("},
+	"pascal": {"program ", "PROGRAM ", "Program ", "ParamStr"},
+	"dart":   {"void main(", "package:args", "stdin."},
+	"go":     {"package main\n", "package main\r", "flag.Parse()", "os.Stdin", "spf13/cobra\"", "urfave/cli"},
 }
 
 // program tells whether prints are the output of this file: a command-line
@@ -55,9 +65,16 @@ func program(p *rule.Pass, rel string) bool {
 			return true
 		}
 	}
+	switch path.Ext(base) {
+	case ".gradle", ".rake", ".gemspec", ".sbt", ".lpr", ".dpr", ".sh", ".bash":
+		return true
+	}
+	if strings.HasSuffix(base, ".gradle.kts") {
+		return true
+	}
 	stem, _, _ := strings.Cut(strings.ToLower(base), ".")
 	switch stem {
-	case "setup", "gruntfile", "gulpfile", "jakefile", "cli", "main", "__main__", "build", "conftest", "manage", "fabfile", "noxfile", "tasks", "usage", "help", "rollup", "webpack", "magefile":
+	case "setup", "gruntfile", "gulpfile", "jakefile", "cli", "main", "__main__", "build", "conftest", "manage", "fabfile", "noxfile", "tasks", "usage", "help", "rollup", "webpack", "magefile", "rakefile", "gemfile", "vagrantfile", "podfile", "fastfile", "package", "jenkinsfile":
 		return true
 	}
 	if p.Spec.Features.Has(lang.ErrorFirst) && strings.Contains(base, ".config.") {

@@ -76,6 +76,9 @@ func (f *File) outcome(at int32) Outcome {
 		o.Ends = o.Ends || c.Sig.Lib != nil && contains(c.Sig.Lib.Ends, c.Method)
 	}
 	f.statementsOf(s, &o)
+	if s.Close > s.Open && f.Spec.Features&(lang.RubyWords|lang.Blocks) != 0 && f.givesValue(s) {
+		o.Returned = true
+	}
 	o.Said = f.commentIn(s) || f.namedIgnored(s)
 	o.Handled = o.Handled || f.fallsBack(s) || f.tellsByFlag(s) || f.testedBehind(s)
 	o.Narrow = f.narrow(s)
@@ -103,6 +106,24 @@ func (f *File) deferred(s *outline.Scope) bool {
 		}
 	}
 	return false
+}
+
+// givesValue tells whether a handler ends with a value that stands for the
+// failure: false, nil, a name, an empty collection.
+func (f *File) givesValue(s *outline.Scope) bool {
+	last := s.Close - 1
+	for last > s.Open && f.Kind(last) == ';' {
+		last--
+	}
+	first := last
+	if open := f.Lex.Partner[last]; open >= s.Open && open < last {
+		first = open
+	}
+	k := f.Kind(first)
+	if k != lex.Ident && k != lex.Number && k != lex.String && k.Role() != lang.Literal && k != '{' && k != '[' && k != '(' {
+		return false
+	}
+	return first == s.Open || f.Lex.Tokens[first].Flags&lex.LineStart != 0 || f.Kind(first-1) == ';' || f.Kind(first-1).Role() == lang.New
 }
 
 // passers are functions by which code hands a failure on.
@@ -145,7 +166,7 @@ func (f *File) statementsOf(s *outline.Scope, o *Outcome) {
 			statements = true
 		case k == lex.Ident && f.Kind(i+1) == '(':
 			statements = true
-			if passers[f.Text(i)] {
+			if passers[f.Text(i)] || strings.HasPrefix(f.Text(i), "fail_") {
 				o.Passed = true
 				o.Thrown = o.Thrown || strings.Contains(f.Text(i), "reraise")
 				o.Ends = o.Ends || strings.EqualFold(f.Text(i), "exit") || f.Is(i, "_exit") || f.Is(i, "halt") || f.Is(i, "abort")
@@ -172,6 +193,13 @@ func (f *File) returned(i int32, s *outline.Scope, o *Outcome) {
 			}
 		}
 		return
+	}
+	if t := f.tryOf(s); t != nil { // the try block gives a value: here there is none
+		for j := t.Open; j < min(t.Close, t.Open+200); j++ {
+			if f.Kind(j).Role() == lang.Return && f.Kind(j+1) != ';' {
+				o.Returned = true
+			}
+		}
 	}
 	if f.Spec.Features.Has(lang.ErrorValues) && f.namedResults(s) {
 		o.Passed = true
@@ -289,7 +317,14 @@ func (f *File) tellsByFlag(s *outline.Scope) bool {
 	if f.Kind(last) == ';' {
 		last--
 	}
-	return f.Kind(last).Role() == lang.Literal && f.Kind(last-1) == '=' && last-2 > t.Open
+	if f.Spec.Features.Has(lang.BeginEnd) { // Result stays what it was
+		for i := t.Open; i < min(t.Close, t.Open+400); i++ {
+			if f.Kind(i) == lex.Declare && strings.EqualFold(f.Text(i-1), "Result") {
+				return true
+			}
+		}
+	}
+	return f.Kind(last).Role() == lang.Literal && (f.Kind(last-1) == '=' || f.Kind(last-1) == lex.Declare) && last-2 >= t.Open
 }
 
 // testedBehind tells whether the try block before a handler only sets a

@@ -79,6 +79,11 @@ func percentHoles(text string) (string, []string) {
 			out.WriteByte('%')
 			continue
 		}
+		if text[j] == 'm' && j == i+1 { // the text of errno, where there is such a thing
+			out.WriteString("%m")
+			i = j
+			continue
+		}
 		if text[j] == 'n' && j == i+1 { // a line break in Java, nothing elsewhere
 			out.WriteByte('\n')
 			i = j

@@ -24,7 +24,7 @@ func (f *File) describe(s *Site) {
 		at = sig.LevelAt // log({ level: 'info', message: '…' })
 	case sig.Lib.Leading || sig.HasCause("first"):
 		at = f.leading(s, at)
-	case sig.Lib.Category && len(rest) > at+1 && f.hasString(rest[at]) && f.hasString(rest[at+1]):
+	case sig.Lib.Category && len(rest) > at+1 && f.Kind(rest[at+1].From) != '[':
 		at++
 	case sig.Lib.Prefixed && len(rest) > at+1 && f.markerLike(rest[at]):
 		at++
@@ -274,7 +274,8 @@ func (f *File) restValues(s *Site, args []Arg) {
 		case isError && i < holes && f.Spec.Features.Has(lang.ErrorFirst) && f.takesObject(s, i):
 			s.Cause = true
 			f.restValue(s, a, true)
-		case isError && s.Sig.HasCause("last") && i == len(args)-1 && i >= holes,
+		case isError && s.Library == "" && i >= holes && s.Kind == model.KindLog && !s.Sig.HasCause("text"),
+			isError && s.Sig.HasCause("last") && i == len(args)-1 && i >= holes,
 			isError && s.Sig.HasCause("any") && i >= holes,
 			isError && s.Sig.HasCause("first") && s.MessageAt < 0 && i == 0:
 			s.Cause = true

@@ -276,7 +276,7 @@ func (c *common) read(ctx context.Context, paths []string, want analyze.Options,
 		s.diagnostics = append(s.diagnostics, list...)
 	}
 	tell(tree.Diagnostics)
-	want.Discover = true
+	want.Discover, want.Tests = true, c.tests
 	err = scan.Run(ctx, tree, o, want, func(r *analyze.Result) error {
 		tell(r.Diagnostics)
 		return take(r)

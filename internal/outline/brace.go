@@ -32,7 +32,13 @@ func (p *parser) statement(i, end, scope int32) int32 {
 				j++
 			}
 			if p.kind(j) == '[' {
-				return min(p.skip(j), end)
+				after := min(p.skip(j), end)
+				if p.f.Has(lang.Macros) && (p.is(j+1, "test") && p.kind(j+2) == ']' || p.is(j+1, "cfg") && p.is(j+3, "test") && p.kind(j+4) == ')') {
+					next := p.statement(after, end, scope)
+					p.Tests = append(p.Tests, Span{i, next})
+					return next
+				}
+				return after
 			}
 		}
 	case '-', '+':

@@ -73,12 +73,16 @@ type Import struct {
 	Token int32
 }
 
+// Span is a range of tokens.
+type Span struct{ From, To int32 }
+
 // Outline is the shape of one file. Its slices are reused.
 type Outline struct {
 	Scopes  []Scope
 	Calls   []Call
 	Imports []Import
 	Package string   // package or namespace of the file, dotted
+	Tests   []Span   // tokens of test code inside a file
 	Called  []uint32 // hashes of the names that are called, when Names.Hash is given
 }
 
@@ -134,7 +138,7 @@ type parser struct {
 
 // Build fills out from the tokens of src.
 func Build(spec *lang.Spec, src []byte, res *lex.Result, names Names, out *Outline) {
-	out.Called = out.Called[:0]
+	out.Called, out.Tests = out.Called[:0], out.Tests[:0]
 	out.Scopes, out.Calls, out.Imports, out.Package = out.Scopes[:0], out.Calls[:0], out.Imports[:0], ""
 	p := &parser{Outline: out, toks: res.Tokens, partner: res.Partner, src: src, f: spec.Features, words: wordsOf(spec), names: names, held: -1}
 	switch {

@@ -106,6 +106,12 @@ func causeRemedy(p *rule.Pass, s *calls.Site, name string) string {
 		return "Add the error as a field: \"err\", " + name + "."
 	case f.Has(lang.ErrorText):
 		return "Put " + name + " into the message, for example with %v."
+	case f.Has(lang.RubyWords):
+		return "Log " + name + ".full_message, which keeps the stack trace."
+	case f.Has(lang.Islands):
+		return "Hand the exception over in the context: ['exception' => " + name + "]."
+	case f.Has(lang.Commands):
+		return "Hand the error record over as well: -Exception $_.Exception, or -ErrorRecord $_."
 	case f.Has(lang.IndentBlocks):
 		return "Call " + s.Receiver + ".exception(…) here, or pass exc_info=True."
 	case f.Has(lang.ErrorFirst) && (s.Library == "pino" || s.Library == "bunyan"):

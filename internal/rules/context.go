@@ -44,7 +44,15 @@ func dropped(p *rule.Pass, s *calls.Site) {
 		}
 	}
 	name := errorName(p, s)
-	if withTrace(p, s, name) || s != wanting(p, o, name) {
+	if name == "_" {
+		return
+	}
+	for _, i := range o.Sites[:min(len(o.Sites), 20)] {
+		if withTrace(p, &p.Sites[i], name) {
+			return
+		}
+	}
+	if s != wanting(p, o, name) {
 		return
 	}
 	if p.Scope(o.Scope).Name < 0 && !p.Spec.Features.Has(lang.IndentBlocks) {
@@ -89,7 +97,7 @@ func wanting(p *rule.Pass, o *calls.Outcome, name string) *calls.Site {
 func withTrace(p *rule.Pass, s *calls.Site, name string) bool {
 	for i := s.First; i <= s.Close; i++ {
 		switch p.Text(i) {
-		case "stack", "format_exc", "format_exception", "getStackTrace", "getStackTraceAsString", "StackTrace", "inspect", "getFullStackTrace":
+		case "stack", "format_exc", "format_exception", "getStackTrace", "getStackTraceAsString", "StackTrace", "inspect", "getFullStackTrace", "stackTraceAsString", "stackTraceToString", "getStackTraceString", "backtrace", "full_message", "getTraceAsString", "ScriptStackTrace", "printStackTrace", "stackTrace", "callStackSymbols":
 			return true
 		case name:
 			if name != "" && p.Spec.Features.Has(lang.ErrorFirst) && wrapped(p, s, i) {
@@ -120,7 +128,7 @@ func wrapped(p *rule.Pass, s *calls.Site, i int32) bool {
 
 // mentions tells whether a call names a variable among its arguments.
 func mentions(p *rule.Pass, s *calls.Site, name string) bool {
-	if name == "" || s.Open < 0 {
+	if name == "" {
 		return false
 	}
 	for i := s.First; i <= s.Close; i++ {

@@ -153,7 +153,7 @@ var prefixLevels = map[string]model.Level{
 }
 
 func contradiction(p *rule.Pass, s *calls.Site) {
-	if s.Level == model.NoLevel || !s.HasText || s.Shape == model.Opaque || s.Shape == model.Bare {
+	if s.Level == model.NoLevel || len(s.Sig.Lib.Levels) == 1 || !s.HasText || s.Shape == model.Opaque || s.Shape == model.Bare {
 		return
 	}
 	if m := levelPrefix.FindStringSubmatch(s.Message[:min(len(s.Message), 24)]); m != nil {

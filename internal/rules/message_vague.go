@@ -26,7 +26,7 @@ matches every search.`,
 			if s.Shape != model.Constant || len(s.Arguments) > 0 || s.MessageAt < 0 || !p.Kind(s.Args[s.MessageAt].From).IsString() {
 				return
 			}
-			if len(s.Fields) > 0 {
+			if len(s.Fields) > 0 || s.Inside || len(s.Sig.Lib.Levels) == 1 {
 				return
 			}
 			if !vague(s.Message) {

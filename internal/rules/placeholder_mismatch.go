@@ -111,6 +111,20 @@ func oneForAll(p *rule.Pass, s *calls.Site) bool {
 // told.
 func needed(p *rule.Pass, s *calls.Site, raw string, holes []string, values int) int {
 	f := p.Spec.Features
+	if f.Has(lang.Macros) { // {name} takes the variable of that name
+		open := holes[:0:0]
+		for _, h := range holes {
+			if h == "" || h[0] >= '0' && h[0] <= '9' {
+				open = append(open, h)
+			}
+		}
+		for _, v := range s.Values {
+			if v.Field != "" {
+				return -1 // named arguments and fields
+			}
+		}
+		holes = open
+	}
 	for _, h := range holes {
 		if s.Style == catalog.Percent && h != "" {
 			return -1 // named or numbered

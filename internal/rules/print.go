@@ -104,6 +104,12 @@ func forDebugging(p *rule.Pass, s *calls.Site) bool {
 	return false
 }
 
+// toPeople tells whether a print is a box that talks to whoever sits there.
+func toPeople(s *calls.Site) bool {
+	m := strings.ToLower(s.Method)
+	return m == "alert" || strings.HasPrefix(m, "showmessage")
+}
+
 // blank tells whether a print only sets off what stands around it.
 func blank(s *calls.Site) bool {
 	return len(s.Args) == 0 || len(s.Arguments) == 0 && !s.HasText
@@ -157,7 +163,7 @@ logger it is nearly always left over from a search for a bug.`,
 			if logger {
 				n.Text = named(s) + " writes past the logger that this file has."
 			}
-			if !logger || blank(s) || manyIn(p, s) || forDebugging(p, s) || showing(s.Function) || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
+			if !logger || toPeople(s) || blank(s) || manyIn(p, s) || forDebugging(p, s) || showing(s.Function) || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
 				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			p.Report(n)

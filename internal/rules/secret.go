@@ -236,7 +236,7 @@ func trusted(p *rule.Pass, s *calls.Site, name string) bool {
 	}
 	around := place + " " + strings.ToLower(s.Message)
 	around = strings.ReplaceAll(around, "cookie", "")
-	for _, w := range []string{"auth", "login", "signin", "sign-in", "sign in", "session", "bearer", "credential", "jwt", "api key", "oauth", "http", "account", "password", "log in", "logged in"} {
+	for _, w := range []string{"auth", "login", "signin", "sign-in", "sign in", "session", "bearer", "credential", "jwt", "api key", "oauth", "account", "password", "log in", "logged in"} {
 		if strings.Contains(around, w) {
 			return true
 		}

@@ -543,7 +543,7 @@ func reason(err error) string {
 // testFolder tells whether a folder holds test code by its name.
 func testFolder(name string, parts []string) bool {
 	switch strings.ToLower(name) {
-	case "test", "tests", "__tests__", "__mocks__", "testing", "spec", "specs", "e2e", "unittests", "integrationtests", "testdata", "testutil", "testutils", "mocks", "fixtures", "src-test", "test-utils":
+	case "test", "tests", "__tests__", "__mocks__", "testing", "spec", "specs", "e2e", "unittests", "integrationtests", "testdata", "testutil", "testutils", "mocks", "fixtures", "src-test", "test-utils", "androidtest", "integtest", "unittest", "functionaltest", "ui-tests", "test_driver", "integration_test", "testfixtures":
 		return true
 	}
 	return strings.HasSuffix(name, ".Tests") || strings.HasSuffix(name, ".Test") || strings.HasSuffix(name, "-tests") || strings.HasSuffix(name, "_tests") || strings.HasSuffix(name, ".UnitTests") || strings.HasSuffix(name, ".IntegrationTests")
@@ -558,6 +558,22 @@ func isTest(rel string) bool {
 		return strings.HasSuffix(stem, "_test")
 	case ".py":
 		return strings.HasPrefix(base, "test_") || strings.HasSuffix(stem, "_test") || base == "conftest.py" || base == "tests.py"
+	case ".rs":
+		return stem == "tests" || stem == "test" || strings.HasSuffix(stem, "_test") || strings.HasSuffix(stem, "_tests")
+	case ".rb":
+		return strings.HasSuffix(stem, "_test") || strings.HasSuffix(stem, "_spec") || strings.HasPrefix(stem, "test_")
+	case ".php":
+		return strings.HasSuffix(stem, "Test") || strings.HasSuffix(stem, "TestCase")
+	case ".dart":
+		return strings.HasSuffix(stem, "_test")
+	case ".swift", ".scala", ".groovy", ".m", ".mm":
+		return strings.HasSuffix(stem, "Tests") || strings.HasSuffix(stem, "Test") || strings.HasSuffix(stem, "Spec") || strings.HasSuffix(stem, "Suite")
+	case ".cpp", ".cc", ".c", ".cxx":
+		return strings.HasSuffix(stem, "_test") || strings.HasSuffix(stem, "_unittest") || strings.HasPrefix(stem, "test_")
+	case ".ps1":
+		return strings.HasSuffix(stem, ".Tests")
+	case ".bats":
+		return true
 	case ".java", ".cs", ".kt":
 		return strings.HasSuffix(stem, "Test") || strings.HasSuffix(stem, "Tests") || strings.HasSuffix(stem, "IT") && len(stem) > 4 || strings.HasSuffix(stem, "TestCase")
 	case ".js", ".ts", ".jsx", ".tsx", ".mjs", ".cjs":
