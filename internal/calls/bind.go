@@ -138,17 +138,17 @@ func (f *File) requires() {
 }
 
 func (f *File) declare(name string, b binding) {
-	for i, old := range f.bindings[name] {
+	for i, old := range f.bindings[f.fold(name)] {
 		if old.lib == b.lib {
 			if old.logger == "" { // the type said which library, the factory says which name
 				old.logger = b.logger
 			}
 			old.certain, old.context = old.certain || b.certain, old.context || b.context
-			f.bindings[name][i] = old
+			f.bindings[f.fold(name)][i] = old
 			return
 		}
 	}
-	f.bindings[name] = append(f.bindings[name], b)
+	f.bindings[f.fold(name)] = append(f.bindings[f.fold(name)], b)
 }
 
 // anchor looks at a name that may declare a logger.

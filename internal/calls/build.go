@@ -1,6 +1,7 @@
 package calls
 
 import (
+	"regexp"
 	"strings"
 
 	"reed/internal/catalog"
@@ -116,7 +117,7 @@ func (f *File) strings(from, to int32) (built, bool) {
 	for i := from; i < to; i = f.Skip(i) {
 		switch f.Kind(i) {
 		case lex.String:
-			t := lex.Unquote(f.Bytes(i))
+			t := f.unquote(i)
 			text.WriteString(t)
 			raw.WriteString(t)
 		case lex.StringBegin:
@@ -137,8 +138,24 @@ func (f *File) strings(from, to int32) (built, bool) {
 		b.shape = model.Interpolated
 	}
 	b.fixed = hasLetters(strings.ReplaceAll(b.text, "{}", ""))
+	if b.text == "{}" && f.Spec.Features.Has(lang.Commands) { // "$x" is $x
+		b.shape = model.Opaque
+	}
 	return b, count > 0
 }
+
+// unquote returns the text of a string as its language reads it.
+func (f *File) unquote(i int32) string {
+	t := lex.Unquote(f.Bytes(i))
+	if f.Spec.Features&(lang.BeginEnd|lang.DashWords) != 0 {
+		q := f.Text(i)[:1]
+		t = strings.ReplaceAll(t, q+q, q)
+	}
+	return t
+}
+
+// scalaFormat is the format of a value, written behind it.
+var scalaFormat = regexp.MustCompile(`^%[-#+ 0,(]*[0-9]*(\.[0-9]+)?[a-zA-Z]`)
 
 // parts reads the string with values that begins at token i.
 func (f *File) parts(i int32, b *built, text *strings.Builder) {
@@ -150,6 +167,9 @@ func (f *File) parts(i int32, b *built, text *strings.Builder) {
 			t := f.Text(j)
 			if !raw {
 				t = lex.Unescape([]byte(t))
+			}
+			if f.Spec.Features.Has(lang.OptionalBraces) && f.Text(i)[0] == 'f' && j > i+1 { // f"$x%d"
+				t = scalaFormat.ReplaceAllString(t, "")
 			}
 			if !strings.HasPrefix(f.Text(i), "`") {
 				t = strings.ReplaceAll(strings.ReplaceAll(t, "{{", "{"), "}}", "}")
@@ -171,6 +191,13 @@ func (f *File) parts(i int32, b *built, text *strings.Builder) {
 			if to > j+1 && f.Kind(to-1) == '=' {
 				to--
 			}
+			if f.Spec.Features.Has(lang.ErrorTruth) { // \(name, privacy: .public)
+				for k := j + 1; k < to; k = f.Skip(k) {
+					if f.Kind(k) == ',' {
+						to = k
+					}
+				}
+			}
 			b.values = append(b.values, Value{From: j + 1, To: to})
 		}
 	}
@@ -184,7 +211,7 @@ func (f *File) operators(from, to int32, depth int) (built, bool) {
 		switch k := f.Kind(i); {
 		case k == '?' && i > from && !f.Spec.Features.Has(lang.IndentBlocks):
 			return built{}, false
-		case (k.Role() == lang.If || k.Role() == lang.Operator || k == lex.AndAnd || k == lex.OrOr || k == lex.Coalesce || k == lex.Arrow || k == lex.ThinArrow) && i > from:
+		case (k.Role() == lang.If || k.Role() == lang.Operator || k == lex.AndAnd || k == lex.OrOr || k == lex.Coalesce || k == lex.Arrow || k == lex.ThinArrow && !f.dot(i)) && i > from:
 			return built{}, false
 		case (k == '+' || k == '.' && f.Spec.Features.Has(lang.Islands)) && i > from:
 			plus++
@@ -289,7 +316,7 @@ func (f *File) joined(from, to int32, depth int) (built, bool) {
 // capital letters: PREFIX, Names.PREFIX.
 func (f *File) constantName(from, to int32) bool {
 	for i := from; i < to; i++ {
-		if k := f.Kind(i); k != lex.Ident && k != '.' {
+		if k := f.Kind(i); k != lex.Ident && k != '.' && k != lex.Scope {
 			return false
 		}
 	}
@@ -301,7 +328,7 @@ func (f *File) constantName(from, to int32) bool {
 		return false
 	}
 	first := f.Bytes(from)[0]
-	return to == from+1 || first >= 'A' && first <= 'Z' // Names.PREFIX, not ship.ID
+	return to == from+1 || first >= 'A' && first <= 'Z' || f.Kind(to-2) == lex.Scope // Names.PREFIX, not ship.ID
 }
 
 // formatters are functions and methods that make a text from a format.

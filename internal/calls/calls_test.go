@@ -95,7 +95,7 @@ func disagreements(f *File, src string) []string {
 	for n, line := range strings.Split(src, "\n") {
 		var want []string
 		if at := strings.Index(line, "=>> "); at >= 0 {
-			for _, w := range strings.Split(strings.TrimSuffix(line[at+4:], " */}"), " ;; ") {
+			for _, w := range strings.Split(strings.TrimSuffix(strings.TrimSuffix(line[at+4:], " */}"), " -->"), " ;; ") {
 				want = append(want, strings.TrimSpace(w))
 			}
 		}

@@ -93,7 +93,11 @@ func (f *File) expression(s *Site, text string, at int32) {
 		}
 		values++
 		out.WriteString("{}")
-		s.Arguments = append(s.Arguments, strings.Trim(text[i:i+n], "$#{}[] "))
+		inner := strings.TrimSpace(text[i+2 : i+n-1])
+		if text[i] == '{' {
+			inner = strings.TrimSpace(text[i+2 : i+n-2])
+		}
+		s.Arguments = append(s.Arguments, inner)
 		i += n
 	}
 	s.Message = out.String()

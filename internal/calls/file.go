@@ -188,7 +188,7 @@ func (f *File) argumentsIn(from, end int32) []Arg {
 	}
 	var args []Arg
 	const equals = lang.IndentBlocks | lang.Macros | lang.TypeSuffix
-	const colons = lang.Properties | lang.RubyWords | lang.ErrorTruth | lang.Islands | lang.Cascades
+	const colons = lang.Properties | lang.RubyWords | lang.ErrorTruth | lang.Islands | lang.Cascades | lang.Macros
 	add := func(to int32) {
 		if to <= from {
 			return
@@ -234,6 +234,9 @@ func (f *File) chainStart(i int32) int32 {
 	for range maxChain {
 		if !f.dot(i - 1) {
 			break
+		}
+		if f.Kind(i-1) == lex.DotDot { // each section of a cascade begins at its own sign
+			return i - 1
 		}
 		j := f.beforeDot(i - 1)
 		j = f.operandStart(j)
@@ -406,6 +409,9 @@ func (f *File) FunctionName(scope int32) string {
 func (f *File) nameText(i int32) string {
 	if f.Kind(i) == lex.String {
 		return lex.Unquote(f.Bytes(i))
+	}
+	if f.Kind(i-1) == '~' && f.Spec.Features.Has(lang.Directives) {
+		return "~" + f.Text(i)
 	}
 	return f.Text(i)
 }

@@ -52,14 +52,17 @@ func (f *File) trailingBlock(i int32) bool {
 // blockArgument returns the last expression of a block as the only argument:
 // its parameters and the statements before it are left out.
 func (f *File) blockArgument(open int32) []Arg {
-	end := f.Lex.Partner[open]
-	from := open + 1
+	return f.blockText(open+1, f.Lex.Partner[open])
+}
+
+// blockText is blockArgument for the tokens inside a block.
+func (f *File) blockText(from, end int32) []Arg {
 	if f.Kind(from) == '|' {
 		for from++; from < end && f.Kind(from) != '|'; from++ {
 		}
 		from++
 	}
-	for i := from; i < end && i < from+12; i++ {
+	for i := from; i < end && i < from+24; i = f.Skip(i) {
 		if k := f.Kind(i); k == lex.ThinArrow || k == lex.Arrow {
 			from = i + 1
 			break

@@ -47,6 +47,11 @@ func percentHoles(text string) (string, []string) {
 				j += end + 1
 			}
 		}
+		if j < len(text) && text[j] == '{' { // %{public}@
+			if end := strings.IndexByte(text[j:], '}'); end > 0 && end < 24 {
+				j += end + 1
+			}
+		}
 		stars := 0
 		number := ""
 		for j < len(text) {

@@ -32,6 +32,9 @@ func (f *File) receiver(i int32) (held, bool) {
 			return h, false
 		}
 		r := f.beforeDot(j - 1)
+		if f.Kind(j-1) == lex.DotDot {
+			r = f.cascadeObject(r)
+		}
 		switch k := f.Kind(r); {
 		case k == lex.Ident || k.Role() == lang.Default && f.Kind(r-1) == '.':
 			ok := f.namedReceiver(r, &h)
@@ -71,6 +74,22 @@ func (f *File) receiver(i int32) (held, bool) {
 	return h, false
 }
 
+// cascadeObject returns the last token of the object of a cascade, from the
+// last token before one of its sections.
+func (f *File) cascadeObject(r int32) int32 {
+	for range maxChain {
+		if f.Kind(r) != ')' || f.Lex.Partner[r] <= 0 {
+			return r
+		}
+		m := f.Lex.Partner[r] - 1
+		if f.Kind(m) != lex.Ident || f.Kind(m-1) != lex.DotDot {
+			return r
+		}
+		r = f.beforeDot(m - 1)
+	}
+	return r
+}
+
 // calledReceiver looks at the call of m in a receiver. done tells that the
 // search ends there.
 func (f *File) calledReceiver(m, open int32, h *held) (done, ok bool) {
@@ -104,7 +123,7 @@ func (f *File) namedReceiver(r int32, h *held) bool {
 	}
 	name := f.Text(r)
 	first := !f.dot(r - 1)
-	if bs := f.bindings[name]; len(bs) > 0 {
+	if bs := f.bindings[f.fold(name)]; len(bs) > 0 {
 		h.binding, h.others = bs[0], bs[1:]
 	}
 	if first {

@@ -1,6 +1,7 @@
 package calls
 
 import (
+	"slices"
 	"strings"
 
 	"reed/internal/catalog"
@@ -62,6 +63,9 @@ func (f *File) describe(s *Site) {
 		if i == len(rest)-1 {
 			at = len(rest)
 		}
+	}
+	for f.Spec.Features.Has(lang.Macros) && at < len(rest)-1 && rest[at].Key >= 0 { // target: "…", fields
+		at++
 	}
 	if at >= len(rest) {
 		s.Shape = model.Bare
@@ -147,7 +151,7 @@ func (f *File) leading(s *Site, from int) int {
 	last := min(len(s.Args), from+3)
 	for i := from; i < last; i++ {
 		a := s.Args[i]
-		if f.hasString(a) {
+		if a.Key < 0 && f.hasString(a) {
 			return i
 		}
 		if !f.errorLike(a.From, a.To, s.Scope) && f.Kind(a.From) != '{' && !s.Sig.Lib.Leading {
@@ -190,7 +194,7 @@ func (f *File) behind(s *Site, from int) {
 	sig := s.Sig
 	for i := max(sig.Message, 0); i < from && i < len(s.Args); i++ {
 		a := s.Args[i]
-		if i == s.MessageAt || i == sig.LevelAt || a.Key >= 0 && i > from {
+		if i == s.MessageAt || i == sig.LevelAt || a.Key >= 0 && (i > from || len(sig.Options) > 0 || f.Spec.Features.Has(lang.Macros)) {
 			continue
 		}
 		switch {
@@ -198,7 +202,7 @@ func (f *File) behind(s *Site, from int) {
 			s.Cause = true
 		case f.Kind(a.From) == '{':
 			f.objectFields(s, a.From, true)
-		case i < s.MessageAt && !sig.Lib.Prefixed && !sig.Lib.Leading:
+		case i < s.MessageAt && !sig.Lib.Prefixed && !sig.Lib.Leading && !sig.Lib.Category:
 			s.Values = append(s.Values, Value{From: a.From, To: a.To})
 		case i < s.MessageAt && sig.Lib.Leading && f.Spec.Features.Has(lang.ErrorFirst):
 			s.Values = append(s.Values, Value{From: a.From, To: a.To, Field: f.Text(a.To - 1)})
@@ -211,11 +215,22 @@ func (f *File) behind(s *Site, from int) {
 		}
 	}
 	values := sig.Values
-	if values == catalog.NoValues && len(behind) > 0 && sig.HasCause("last") {
+	if f.Spec.Features.Has(lang.Cascades) { // the stack trace goes with its error
+		behind = slices.DeleteFunc(behind, func(a Arg) bool {
+			t := strings.ToLower(f.Text(a.From))
+			return a.To == a.From+1 && (t == "st" || t == "s" || strings.HasPrefix(t, "stack") || t == "trace")
+		})
+	}
+	if values == catalog.NoValues && len(behind) > 0 && (sig.HasCause("last") || sig.HasCause("any")) {
 		values = catalog.Rest
 	}
 	if values == catalog.Joined && f.Spec.Features.Has(lang.ErrorValues) && s.Library == "" {
 		values = f.guessValues(behind)
+	}
+	if n := len(behind); n > 0 && f.Spec.Features.Has(lang.BeginEnd) { // Format-style: ['a', b]
+		if a := behind[n-1]; f.Kind(a.From) == '[' && f.Lex.Partner[a.From] == a.To-1 {
+			behind = append(behind[:n-1:n-1], f.arguments(a.From)...)
+		}
 	}
 	switch values {
 	case catalog.Pairs:
@@ -409,6 +424,7 @@ func (f *File) keywords(s *Site) {
 			}
 		case key == "extra" && f.Kind(a.From) == '{':
 			f.objectFields(s, a.From, true)
+		case s.Sig.Options[f.fold(key)] != "", f.Kind(a.Key) == lex.Option && s.Sig.Print() != "", f.Spec.Features.Has(lang.Macros) && (key == "target" || key == "parent" || key == "name" && f.Kind(a.Key+1) == ':'):
 		case controls[key], f.Spec.Features.Has(lang.Properties) && s.Sig.Print() != "":
 		default:
 			v := Value{From: a.From, To: a.To, Field: key}
@@ -522,7 +538,10 @@ func (f *File) finish(s *Site) {
 		}
 		if s.Sig.Values == catalog.Joined {
 			for i := len(holes); i < filled && s.Sig.Values == catalog.Joined; i++ {
-				s.Message += " {}"
+				if !f.Spec.Features.Has(lang.BeginEnd) {
+					s.Message += " "
+				}
+				s.Message += "{}"
 			}
 		}
 		return

@@ -57,6 +57,9 @@ func (f *File) site(c outline.Call) {
 			s.Receiver = oneLine(f.Src.Text[f.Lex.Tokens[s.First].Start:f.Lex.Tokens[c.Name-2].End])
 		}
 		switch {
+		case c.Block:
+			s.Args, s.Lazy = f.blockText(c.From, c.To), true
+			s.Close = c.To
 		case c.Open < 0 && f.Spec.Features.Has(lang.Commands):
 			s.Args = f.commandArgs(c.From, c.To)
 		case c.Open < 0:
@@ -65,8 +68,8 @@ func (f *File) site(c outline.Call) {
 			s.Args, s.Lazy = f.blockArgument(c.Open), true
 		default:
 			s.Args = f.arguments(c.Open)
-			if len(s.Args) == 0 && f.Kind(s.Close+1) == '{' && f.trailingBlock(s.Close+1) { // info() { text }
-				s.Args, s.Lazy = f.blockArgument(s.Close+1), true
+			if f.Kind(s.Close+1) == '{' && sig.Lib.Lazy && f.trailingBlock(s.Close+1) && (len(s.Args) == 0 || len(s.Args) == 1 && !f.hasString(s.Args[0])) { // error(e) { text }
+				s.Args, s.Lazy = append(s.Args, f.blockArgument(s.Close+1)...), true
 				s.Close = f.Lex.Partner[s.Close+1]
 			}
 		}
@@ -240,7 +243,7 @@ func (f *File) anySignature(name string) *catalog.Sig {
 func (f *File) bare(c outline.Call, name string) (*catalog.Sig, held, bool) {
 	h := held{verbosity: -1}
 	h.certain = true
-	for _, b := range f.bindings[name] {
+	for _, b := range f.bindings[f.fold(name)] {
 		if b.lib.Callable {
 			h.binding = b
 			sig := f.Cat.Sig(b.lib, "debug")

@@ -60,6 +60,23 @@ func TestStringsAndValues(t *testing.T) {
 		{"go", "s := `raw \" \\` + \"a\\\"b\" + '\\''; c <- d", "s := S`raw \" \\` + S\"a\\\"b\" + S'\\'' ; c <- d"},
 		{"go", "x := 0x1p-2 + 1.5e+3 + 'a'", "x := 0x1p-2 + 1.5e+3 + S'a'"},
 		{"javascript", "promise.catch(e => a?.b ?? c)", "promise . catch ( e => a ?. b ?? c )"},
+		{"kotlin", `"a $b.c ${d["e"]}" + """raw "$f" """ /* a /* b */ c */ 'x'`, `" Ta  $ b T.c  ${ d [ S"e" ] } " + """ Traw " $ f T"  """ S'x'`},
+		{"scala", "s\"a $b ${c + s\"d\"}\" 'sym 'c' \"\"\"x\"\"\"\"", "s\" Ta  $ b T  ${ c + Ss\"d\" } \" 'sym S'c' S\"\"\"x\"\"\"\""},
+		{"groovy", `"$a.b and ${c}" + 'it' + /re "x"/`, `" $ a . b T and  ${ c } " + S'it' + S/re "x"/`},
+		{"php", "<b>it's</b><?php f(\"$a->b {$c['d']} $e[0]\"); # x\n?>\n<i>\"</i><?= $x ?>", `f ( "  $a -> b T  { $c [ S'd' ] } T   $e F[0] " ) ; ?> $x ?>`},
+		{"php", "<?php $a = <<<EOT\n it's $b\n EOT; g();", "$a = S<<<EOT\n it's $b\n EOT ; g ( ) ;"},
+		{"ruby", "puts \"a #{b(\"c\")}\", %w[x y], :sym, ?q, a ? b : c\n/re/.match x / 2", `puts " Ta  #{ b ( S"c" ) } " , R%w[x y] , :sym , S?q , a ? b : c R/re/ . match x / 2`},
+		{"ruby", "f(<<~A, <<-'B')\n it's a\nA\n \"b\n B\ng", "f ( S<<~A , S<<-'B' ) g"},
+		{"rust", `r#"a "b""# b"c" 'd' 'e: &'f str /* a /* b */ */ '\''`, `Sr#"a "b""# Sb"c" S'd' 'e : & 'f str S'\''`},
+		{"swift", `"a \(b("c")) d" #"raw \(x) \#(y)"#`, `" Ta  \( b ( S"c" ) ) T d " #" Traw \(x)  \#( y ) "#`},
+		{"dart", `'a $b ${c['d']}' r'$e' "f" 'g'`, `' Ta  $ b T  ${ c [ S'd' ] } ' Sr'$e' S"f" S'g'`},
+		{"cpp", "R\"x(a \")\" b)x\" L\"c\" 'd'\n#define A \\\n b\"\ne", `SR"x(a ")" b)x" SL"c" S'd' e`},
+		{"cpp", "#if A\nif (x) {\n#else\nif (y) {\n#endif\n}\nf(z)", "if ( x ) { if ( y ) { } f ( z )"},
+		{"objective-c", `@"a" [b c:@"d"]`, `S@"a" [ b c : S@"d" ]`},
+		{"powershell", "Write-Log -Level Info \"a $b $($c.d) `$e\" <# x #> @'\nit's\n'@", "Write-Log -Level Info \" Ta   $b T  $( $c . d ) T `$e \" S@'\nit's\n'@"},
+		{"pascal", "WriteLn('it''s', #13) {x} (* y *) // z", "WriteLn ( S'it''s' , # 13 )"},
+		{"shell", "logger -p a.b \"x $1 ${y} $(z 'w')\" # c\necho a#b", `logger -p a . b " Tx   $1 T  ${ y } T  $( z S'w' ) " echo a # b`},
+		{"xml", "<a b='c'><!-- <d/> -->e<f:g h=\"i\"/></a>", `< a b = S'c' > Me < f:g h = S"i" / > < / a >`},
 	} {
 		assert.Equal(t, row.want, words(t, row.language, row.src), row.src)
 	}

@@ -292,6 +292,16 @@ func (s *scanner) wordTail(i int) int {
 	return i
 }
 
+// commandRegex tells whether a slash behind a name opens a regular expression:
+// at the beginning of a line, or set off before and not behind.
+func (s *scanner) commandRegex() bool {
+	if s.newLine {
+		return true
+	}
+	last := s.Tokens[len(s.Tokens)-1]
+	return last.Kind == Ident && s.src[s.pos-1] == ' ' && s.at(1) > ' ' && s.at(1) != '='
+}
+
 // symbol reads :name and :"name".
 func (s *scanner) symbol() bool {
 	if s.at(1) == ':' || s.pos > 0 && s.src[s.pos-1] == ':' {

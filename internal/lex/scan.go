@@ -469,7 +469,7 @@ func (s *scanner) punct(b byte) {
 	case ')', ']', '}':
 		s.close(b)
 	case '/':
-		if s.f.Has(lang.RegexLiterals) && s.operandNext() {
+		if s.f.Has(lang.RegexLiterals) && (s.operandNext() || s.f.Has(lang.RubyWords) && s.commandRegex()) {
 			if n := s.regex(); n > 0 {
 				kind := Regex
 				if s.f.Has(lang.SlashStrings) {

@@ -160,6 +160,8 @@ func (s *scanner) valueAt(i int, f lang.Form, dollars int) (int, valueKind) {
 			return 2, parenValue
 		case f.Has(lang.DollarName) && (s.t.class[next] == clsIdent || next >= 0x80) && next != '$':
 			return 1, nameValue
+		case f.Has(lang.DollarName) && s.f.Has(lang.Commands|lang.EndBlocks) && (next >= '0' && next <= '9' || bytes.IndexByte([]byte("@*#?$!"), next) >= 0 && next != 0):
+			return 1, nameValue
 		}
 	case '#':
 		if next == '{' && f.Has(lang.HashBrace) {
@@ -198,6 +200,9 @@ func (s *scanner) nameValue(open int) {
 	n := 1
 	for s.at(n) != 0 && s.t.ident[s.at(n)] && s.at(n) != '$' && s.at(n) != '-' {
 		n++
+	}
+	if c := s.at(1); n == 1 && open == 0 || open == 0 && c >= '0' && c <= '9' { // $1, $@
+		n = 2
 	}
 	last := s.add(Ident, n)
 	for s.f.Has(lang.SlashStrings) && s.at(0) == '.' && s.t.class[s.at(1)] == clsIdent && s.at(1) != '$' { // $gauge.id
@@ -648,6 +653,11 @@ func Unquote(tok []byte) string {
 		return string(tok)
 	}
 	q := tok[i]
+	if i > 0 && tok[i-1] == 'R' && q == '"' { // R"fence(text)fence"
+		if open := bytes.IndexByte(tok, '('); open > 0 && len(tok) >= 2*(open-i)+i+1 {
+			return string(tok[open+1 : max(open+1, len(tok)-(open-i)-1)])
+		}
+	}
 	n := 1
 	if rest := tok[i:]; len(rest) >= 6 && rest[1] == q && rest[2] == q {
 		for n = 3; n < len(rest)/2 && rest[n] == q && rest[len(rest)-n-1] == q; n++ {

@@ -456,6 +456,12 @@ func (p *parser) headerParts(from, to, scope int32) {
 
 func (p *parser) switchStatement(i, end, scope int32) int32 {
 	from, to, bodyAt := p.header(i+1, end)
+	if p.f.Has(lang.OptionalBraces) { // value match { … }
+		from, to, bodyAt = i+1, i+1, i+1
+		if p.role(bodyAt) == lang.Case && p.fresh(bodyAt) {
+			return p.indented(Scope{Kind: Branch, Parent: scope, Head: i, Name: -1}, bodyAt, end)
+		}
+	}
 	p.headerParts(from, to, scope)
 	if p.kind(bodyAt) != '{' || bodyAt >= end {
 		return max(bodyAt, i+1)
@@ -492,6 +498,13 @@ func (p *parser) caseLabel(i, end, scope int32) int32 {
 		v := verdict{name: -1}
 		if p.failurePattern(i+1, j, &v); v.failed {
 			s.Kind, s.Name, s.ParamsFrom, s.ParamsTo = Failure, v.name, i+1, j
+		} else if around := &p.Scopes[scope]; p.f.Has(lang.OptionalBraces) && around.Kind == Failure && around.Traits&Handler != 0 { // a case of a catch
+			s.Kind, s.Traits, s.ParamsFrom, s.ParamsTo = Failure, Handler, i+1, j
+			for k := i + 1; k < j && s.Name < 0; k++ {
+				if p.kind(k) == lex.Ident && !exported(p.text(k)) {
+					s.Name = k
+				}
+			}
 		}
 	}
 	if p.role(i) == lang.Case && p.f.Has(lang.ErrorValues) {

@@ -274,7 +274,7 @@ func (p *parser) keywordType(i, head, end, scope int32) int32 {
 			j = p.skip(j)
 		case '<':
 			j = p.generics(j, end)
-		case '}', ')', ',':
+		case '}', ')':
 			return j
 		case ':':
 			if p.f.Has(lang.OptionalBraces) && p.fresh(j+1) { // class A:
@@ -550,6 +550,17 @@ func (p *parser) braceBlock(i, end, scope int32) int32 {
 	} else if len(p.opens) > 0 { // an argument of a call
 		if open := p.opens[len(p.opens)-1]; p.kind(open) == '(' && p.kind(open-1) == lex.Ident {
 			p.blockPurpose(&s, string(p.text(open-1)))
+		}
+	}
+	if p.f.Has(lang.ErrorTruth) && s.Kind == Lambda { // var name: Type { accessors }
+		for k := i - 1; k > i-16 && k > 0 && p.kind(k) != '=' && p.kind(k) != '{' && p.kind(k) != ';'; k-- {
+			if p.role(k) == lang.Var && p.kind(k+1) == lex.Ident && p.kind(k+2) == ':' {
+				s.Kind, s.Name = Func, k+1
+				break
+			}
+			if p.fresh(k) {
+				break
+			}
 		}
 	}
 	if p.kind(i-1) == '=' && s.Kind == Lambda {

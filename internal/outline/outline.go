@@ -64,6 +64,7 @@ type Call struct {
 	Scope int32
 	// The tokens of the arguments of a call without brackets; 0, 0 for others.
 	From, To int32
+	Block    bool // the arguments are a block that gives the message
 }
 
 // Import is one import of a name or module.

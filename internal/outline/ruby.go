@@ -338,7 +338,11 @@ func (p *parser) rubyExpression(i, end, scope int32) int32 {
 		}
 		switch k.Role() {
 		case lang.Do:
+			open := i
 			i = p.rubyBlock(i, end, scope)
+			if name := open - 1; p.kind(name) == lex.Ident && p.names.Candidate(p.text(name)) && p.kind(name-1) == '.' {
+				p.Calls = append(p.Calls, Call{Name: name, Open: -1, Scope: scope, From: open + 1, To: i - 1, Block: true})
+			}
 			continue
 		case lang.Func:
 			return p.rubyDef(i, start, end, scope)
