@@ -56,6 +56,9 @@ func (f *File) build(from, to int32, depth int) built {
 	if b, ok := f.formatCall(from, to, depth); ok {
 		return b
 	}
+	if text, ok := f.constantText(from, to); ok {
+		return text
+	}
 	if to == from+1 {
 		switch k := f.Kind(from); {
 		case k == lex.Number || k == lex.CharString || k.Role() == lang.Literal:

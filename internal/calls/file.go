@@ -32,12 +32,15 @@ type File struct {
 	Collect  bool  // remember the names that the file calls
 	More     int32 // token of the first call beyond those that are kept, -1 when all are
 
-	locals   map[string][]int32 // import index by local name
-	bindings map[string][]binding
-	active   map[*catalog.Library]bool
-	modules  map[string][]*catalog.Library
-	funcs    map[string]bool // functions that the file itself declares
-	tries    map[int32]int32 // try blocks by the token behind them
+	locals    map[string][]int32 // import index by local name
+	bindings  map[string][]binding
+	active    map[*catalog.Library]bool
+	modules   map[string][]*catalog.Library
+	constants map[string]int32   // tokens of the texts of constants; nil until somebody asks
+	talkers   map[string]bool    // objects that take format calls; nil until somebody asks
+	kept      map[string][]int32 // tokens of the methods that a variable holds
+	funcs     map[string]bool    // functions that the file itself declares
+	tries     map[int32]int32    // try blocks by the token behind them
 }
 
 // Site is one logging call or print with what the rules need to judge it.
@@ -83,6 +86,7 @@ const maxCalls = 200_000
 // Read scans f.Src and finds its calls. Spec, Cat and Src must be set.
 func (f *File) Read() {
 	if f.locals == nil {
+		f.kept = map[string][]int32{}
 		f.locals, f.bindings = map[string][]int32{}, map[string][]binding{}
 		f.active, f.modules, f.funcs = map[*catalog.Library]bool{}, map[string][]*catalog.Library{}, map[string]bool{}
 	}
@@ -107,6 +111,15 @@ func (f *File) Read() {
 				name = bytes.ToLower(name)
 			}
 			return own.byName[string(name)] != nil
+		}
+	}
+	clear(f.kept)
+	f.constants, f.talkers = nil, nil
+	if f.Spec.Features&(lang.IndentBlocks|lang.ErrorFirst) != 0 {
+		f.keep()
+		if len(f.kept) > 0 {
+			known := names.Candidate
+			names.Candidate = func(name []byte) bool { return known(name) || f.kept[string(name)] != nil }
 		}
 	}
 	outline.Build(f.Spec, f.Src.Text, &f.Lex, names, &f.Out)
@@ -287,6 +300,9 @@ func (f *File) operandStart(j int32) int32 {
 				return -1
 			}
 			if k == lex.StringEnd || k == '}' {
+				return open
+			}
+			if f.Spec.Features.Has(lang.IndentBlocks) && f.Lex.Tokens[open].Flags&lex.LineStart != 0 {
 				return open
 			}
 			before := f.Kind(open - 1)

@@ -162,6 +162,14 @@ func (f *File) namedReceiver(r int32, h *held) bool {
 			h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib, certain: true})
 		}
 	}
+	if f.Is(r+2, "default") && f.importOf(name) == nil && h.lib == nil { // _winston2.default.info
+		bare := strings.Trim(strings.ToLower(name), "_0123456789")
+		for i := range f.Cat.Libraries {
+			if lib := &f.Cat.Libraries[i]; lib.Name == bare && len(lib.Levels) > 0 {
+				h.others = append(h.others[:len(h.others):len(h.others)], binding{lib: lib})
+			}
+		}
+	}
 	if h.lib == nil && len(h.others) > 0 {
 		h.binding, h.others = h.others[0], h.others[1:]
 	}

@@ -17,6 +17,10 @@ func (f *File) describe(s *Site) {
 	sig := s.Sig
 	rest := s.Args
 	at := sig.Message
+	if sig.Fluent() && sig.Lib.Fluent.Pairs {
+		f.messagePair(s)
+		return
+	}
 	switch {
 	case s.Through != nil:
 	case sig.Method == nil || at < 0:
@@ -105,6 +109,30 @@ func (f *File) describe(s *Site) {
 	f.finish(s)
 }
 
+// messagePair reads a call whose arguments are all keys and values.
+func (f *File) messagePair(s *Site) {
+	s.Shape = model.Bare
+	rest := s.Args
+	for i := 0; i+1 < len(s.Args); i += 2 {
+		if a := s.Args[i]; f.Kind(a.From) == lex.String && (f.Is(a.From, `"msg"`) || f.Is(a.From, `"message"`) || f.Is(a.From, `"event"`)) {
+			b := f.build(s.Args[i+1].From, s.Args[i+1].To, 0)
+			s.Shape, s.Message, s.HasText, s.MessageAt = b.shape, b.text, b.fixed, i+1
+			s.Values = append(s.Values, b.values...)
+			rest = append(append([]Arg(nil), s.Args[:i]...), s.Args[i+2:]...)
+			break
+		}
+	}
+	s.Judged = s.MessageAt >= 0 && s.Confidence == model.Certain
+	f.pairs(s, rest)
+	if s.Shape == model.Constant && len(s.Values) > 0 {
+		for _, v := range s.Values {
+			if !f.isCause(s, v) {
+				s.Shape = model.Template
+			}
+		}
+	}
+}
+
 // chained tells whether << stands in an argument outside brackets.
 func (f *File) chained(a Arg) bool {
 	for i := a.From; i < a.To; i = f.Skip(i) {
@@ -182,6 +210,9 @@ func (f *File) hasString(a Arg) bool {
 
 func (f *File) markerLike(a Arg) bool {
 	if f.hasString(a) || a.To-a.From > 3 {
+		return false
+	}
+	if _, text := f.constantText(a.From, a.To); text {
 		return false
 	}
 	t := f.Text(a.To - 1)

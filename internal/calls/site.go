@@ -40,6 +40,9 @@ func (f *File) site(c outline.Call) {
 	}
 	s.Through = wrapper
 	s.Method = f.Text(c.Name)
+	if f.Kind(c.Name) != lex.Ident && !f.Kind(c.Name).IsKeyword() { // what the bracket gives
+		s.Method = oneLine(f.Src.Text[f.Lex.Tokens[f.Lex.Partner[c.Name]].Start:f.Lex.Tokens[c.Name].End])
+	}
 	s.Library, s.Logger, s.Confidence = sig.Lib.Name, h.logger, confidence(h.certain)
 	if h.generic && !f.active[sig.Lib] {
 		s.Library = ""
@@ -53,6 +56,15 @@ func (f *File) site(c outline.Call) {
 			s.Close = c.To - 1
 		}
 		s.First = f.chainStart(c.Name)
+		if k := f.Kind(c.Name); k == ']' || k == ')' {
+			s.First = max(f.operandStart(c.Name), 0)
+			if f.dot(s.First - 1) {
+				s.First = f.chainStart(s.First)
+			}
+			if open := f.Lex.Partner[c.Name]; k == ']' && s.First < open {
+				s.Receiver = oneLine(f.Src.Text[f.Lex.Tokens[s.First].Start:f.Lex.Tokens[open-1].End])
+			}
+		}
 		if f.dot(c.Name-1) && s.First <= c.Name-2 {
 			s.Receiver = oneLine(f.Src.Text[f.Lex.Tokens[s.First].Start:f.Lex.Tokens[c.Name-2].End])
 		}
@@ -98,7 +110,7 @@ func (f *File) site(c outline.Call) {
 		return
 	}
 	f.levelArgument(&s, &h)
-	if s.Confidence == model.Likely && s.Level == model.NoLevel && s.Kind == model.KindLog && sig.LevelAt < 0 && h.verbosity == -1 && !fluent {
+	if s.Confidence == model.Likely && s.Level == model.NoLevel && s.Kind == model.KindLog && sig.LevelAt < 0 && h.verbosity == -1 && !fluent && f.Kind(c.Name) == lex.Ident && f.kept[s.Method] == nil && wrapper == nil {
 		return
 	}
 	f.describe(&s)
@@ -141,11 +153,19 @@ func (s *Site) setLevel(name string, severity int) {
 
 // resolve finds the signature of a call, if it is one of the catalog's.
 func (f *File) resolve(c outline.Call) (*catalog.Sig, held, bool) {
+	if k := f.Kind(c.Name); k == ']' || k == ')' {
+		return f.computed(c)
+	}
 	name := f.fold(f.Text(c.Name))
 	if !f.dot(c.Name - 1) {
 		return f.bare(c, name)
 	}
 	h, ok := f.receiver(c.Name)
+	if !ok && f.Spec.Features.Has(lang.ErrorValues) {
+		if sig := f.formatMethod(c, name); sig != nil {
+			return sig, held{verbosity: -1, generic: true}, true
+		}
+	}
 	if !ok {
 		for _, sig := range f.Cat.Sigs(name) {
 			if sig.Method.Plain {
@@ -243,6 +263,11 @@ func (f *File) anySignature(name string) *catalog.Sig {
 func (f *File) bare(c outline.Call, name string) (*catalog.Sig, held, bool) {
 	h := held{verbosity: -1}
 	h.certain = true
+	if len(f.kept[name]) > 0 {
+		if sig, who, ok := f.keptSig(name); ok {
+			return sig, who, true
+		}
+	}
 	for _, b := range f.bindings[f.fold(name)] {
 		if b.lib.Callable {
 			h.binding = b

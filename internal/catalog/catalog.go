@@ -131,6 +131,7 @@ type Fluent struct {
 	Tails     []string          `yaml:"tails"`      // last calls, with the message if any
 	Message   []string          `yaml:"message"`    // middle calls whose argument is the message
 	Style     Style             `yaml:"style"`
+	Pairs     bool              `yaml:"pairs"`   // the tail takes keys and values; the one under "msg" is the message
 	Formats   []string          `yaml:"formats"` // tails that format as printf does
 }
 

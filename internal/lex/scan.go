@@ -452,6 +452,7 @@ func (s *scanner) number() {
 		switch {
 		case s.t.ident[b]:
 		case b == '.' && i+1 < len(s.src) && s.src[i+1] >= '0' && s.src[i+1] <= '9':
+		case b == '\'' && s.f.Has(lang.Directives) && i+1 < len(s.src) && s.t.ident[s.src[i+1]]: // 1'000'000
 		case (b == '+' || b == '-') && (s.src[i-1]|0x20 == 'e' || s.src[i-1]|0x20 == 'p') && i+1 < len(s.src) && s.src[i+1] >= '0' && s.src[i+1] <= '9' && (len(s.src[s.pos:i]) < 2 || s.src[s.pos+1]|0x20 != 'x' || s.src[i-1]|0x20 == 'p'):
 		default:
 			s.add(Number, i-s.pos)

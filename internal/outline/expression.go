@@ -65,6 +65,9 @@ func (p *parser) walk(i, end, scope int32, stop until, base int) int32 {
 				}
 				p.opens = p.opens[:len(p.opens)-1]
 			}
+			if k != '}' && p.kind(i+1) == '(' && p.f&(lang.IndentBlocks|lang.ErrorFirst) != 0 && p.partner[i+1] > 0 && p.computed(i) {
+				p.Calls = append(p.Calls, Call{Name: i, Open: i + 1, Scope: scope})
+			}
 			if k == ')' && p.kind(i+1) == '{' && i+1 < end {
 				if next := p.afterArguments(i, end, scope, len(p.opens) == base); next > 0 {
 					i = next
@@ -98,6 +101,27 @@ func (p *parser) walk(i, end, scope int32, stop until, base int) int32 {
 		i++
 	}
 	return end
+}
+
+// computed tells whether the bracket that token i closes may give a logging
+// function: log[level], getattr(log, name), (a ? log.warn : log.info).
+func (p *parser) computed(i int32) bool {
+	open := p.partner[i]
+	if open < 0 || i-open > 40 {
+		return false
+	}
+	if p.kind(i) == ']' {
+		return p.kind(open-1) == lex.Ident
+	}
+	if p.kind(open-1) == lex.Ident {
+		return p.is(open-1, "getattr")
+	}
+	for j := open + 1; j < i; j++ {
+		if p.kind(j) == lex.Ident && p.kind(j-1) == '.' && p.names.Candidate(p.text(j)) {
+			return !p.endsOperand(open-1) || p.f.Has(lang.IndentBlocks) && p.toks[open].Flags&lex.LineStart != 0
+		}
+	}
+	return false
 }
 
 // newStatement reports whether the first token of a line begins a statement,

@@ -18,6 +18,14 @@ func Scripts(text []byte) (kept []byte, typed bool) {
 			break
 		}
 		open := from + at
+		if c := bytes.LastIndex(lower[from:open], []byte("<!--")); c >= 0 && !bytes.Contains(lower[from+c:open], []byte("-->")) {
+			end := bytes.Index(lower[open:], []byte("-->"))
+			if end < 0 {
+				break
+			}
+			from = open + end // the tag stands in a comment
+			continue
+		}
 		end := bytes.IndexByte(lower[open:], '>')
 		if end < 0 {
 			break

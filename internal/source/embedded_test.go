@@ -1,6 +1,7 @@
 package source
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -12,6 +13,8 @@ func TestScripts(t *testing.T) {
 	assert.Equal(t, "           \n                  \nlog(1)\n;        \n                                          \n        log(2)", string(kept))
 	assert.True(t, typed)
 	assert.Len(t, kept, len(page))
+	kept, _ = Scripts([]byte("<!-- <script> is named --><script>f()</script>"))
+	assert.Equal(t, "f()", strings.Trim(string(kept), " ;"))
 	kept, _ = Scripts([]byte("<p>no script</p>"))
 	assert.Nil(t, kept)
 }
