@@ -58,7 +58,7 @@ func program(p *rule.Pass, rel string) bool {
 	}
 	dir, base := path.Split(rel)
 	for _, part := range strings.Split(strings.ToLower(strings.Trim(dir, "/")), "/") {
-		if part == "src" && p.Spec.Features.Has(lang.TypedFuncs) {
+		if part == "src" && (p.Spec.Features.Has(lang.TypedFuncs) || strings.Contains(dir, "src/main/")) {
 			break // below it folders are packages
 		}
 		if programFolders[part] {

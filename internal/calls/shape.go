@@ -622,8 +622,8 @@ func (f *File) errorLike(from, to, scope int32) bool {
 		}
 		return false
 	}
-	if f.Kind(to-1) == ')' && f.Spec.Features.Has(lang.ErrorText) && to-from >= 5 && f.Is(to-3, "Error") && f.Kind(to-4) == '.' {
-		to -= 4 // err.Error()
+	if f.Spec.Features.Has(lang.ErrorText) {
+		to = f.withoutText(from, to)
 	}
 	if f.Kind(to-1) == ')' && f.Lex.Partner[to-1] == to-2 && (f.Is(to-3, "exc_info") || f.Is(to-3, "cause") || f.Is(to-3, "exception") || strings.HasPrefix(f.Text(to-3), "get") && (strings.HasSuffix(f.Text(to-3), "Cause") || strings.HasSuffix(f.Text(to-3), "Exception") || strings.HasSuffix(f.Text(to-3), "Throwable") || f.Is(to-3, "getThrown"))) {
 		return true
@@ -653,6 +653,23 @@ func (f *File) errorLike(from, to, scope int32) bool {
 		return false
 	}
 	return outline.IsErrorName(name)
+}
+
+// withoutText leaves out the end of an expression that takes the text of an
+// error: err.Error(), e.what(), E.Message.
+func (f *File) withoutText(from, to int32) int32 {
+	end := to
+	if f.Kind(end-1) == ')' && f.Lex.Partner[end-1] == end-2 {
+		end -= 2
+	}
+	if end-from < 3 || !f.dot(end-2) {
+		return to
+	}
+	switch f.Text(end - 1) {
+	case "Error", "what", "Message", "localizedDescription", "to_string":
+		return end - 2
+	}
+	return to
 }
 
 // errorParameter tells whether a short name is declared as an error by an

@@ -109,7 +109,7 @@ func TestDemoFiresEveryRuleAndSparesGoodCode(t *testing.T) {
 	for _, r := range rules.All() {
 		assert.True(t, fired[r.Name], "%s fires nowhere in the demo", r.Name)
 	}
-	assert.Len(t, doc.Modules, 6)
+	assert.Len(t, doc.Modules, 15)
 	assert.Greater(t, len(doc.Calls), 60)
 }
 

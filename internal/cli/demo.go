@@ -43,7 +43,7 @@ func runDemo(ctx context.Context, c *common, dir string) error {
 		return err
 	}
 	shown := filepath.ToSlash(filepath.Clean(dir))
-	if err := say("The Ottermere flood watch lies in %s: %d files in six languages.\n\n$ reed review %s\n\n", shown, n, quoted(shown)); err != nil {
+	if err := say("The Ottermere flood watch lies in %s: %d files in seventeen languages.\n\n$ reed review %s\n\n", shown, n, quoted(shown)); err != nil {
 		return err
 	}
 	review := &reviewOptions{common: c, format: "text", failOn: "never", chosen: rules.All()}

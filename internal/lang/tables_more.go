@@ -74,7 +74,7 @@ var Swift = Spec{
 	Name:         "swift",
 	Extensions:   []string{".swift"},
 	Interpreters: []string{"swift"},
-	Features:     BraceBlocks | BareHeaders | NewlineEnds | TypeSuffix | KeywordFuncs | Blocks | NestedComments | Decorators | CaseScopes | HashFences | ErrorTruth,
+	Features:     BraceBlocks | BareHeaders | NewlineEnds | TypeSuffix | KeywordFuncs | Blocks | NestedComments | Decorators | CaseScopes | HashFences | ErrorTruth | ErrorText,
 	LineComments: []string{"//"},
 	BlockOpen:    "/*", BlockClose: "*/",
 	IdentBytes: "$",
@@ -204,7 +204,7 @@ var PowerShell = Spec{
 var Pascal = Spec{
 	Name:         "pascal",
 	Extensions:   []string{".pas", ".pp", ".dpr", ".lpr", ".dpk"},
-	Features:     BeginEnd | CaseFold,
+	Features:     BeginEnd | CaseFold | ErrorText,
 	LineComments: []string{"//"},
 	BlockOpen:    "{", BlockClose: "}",
 	MoreBlocks: [][2]string{{"(*", "*)"}},

@@ -104,6 +104,14 @@ func causeRemedy(p *rule.Pass, s *calls.Site, name string) string {
 	switch {
 	case f.Has(lang.ErrorText) && s.Sig.Values == catalog.Pairs:
 		return "Add the error as a field: \"err\", " + name + "."
+	case f.Has(lang.Streams):
+		return "Put " + name + ".what() into the message."
+	case f.Has(lang.BeginEnd):
+		return "Put " + name + ".Message into the message."
+	case f.Has(lang.Macros):
+		return "Put " + name + " into the message: {" + name + "}."
+	case f.Has(lang.ErrorText|lang.ErrorTruth) && !f.Has(lang.Selectors):
+		return `Put ` + name + ` into the message: \(` + name + `).`
 	case f.Has(lang.ErrorText):
 		return "Put " + name + " into the message, for example with %v."
 	case f.Has(lang.RubyWords):
@@ -118,7 +126,9 @@ func causeRemedy(p *rule.Pass, s *calls.Site, name string) string {
 		return "Hand the error over first: { err: " + name + " }, then the message."
 	case f.Has(lang.ErrorFirst):
 		return "Hand " + name + " itself over behind the message, so that its stack trace is kept."
-	case s.Sig.HasCause("first") || s.Sig.HasCause("any"):
+	case f.Has(lang.Cascades):
+		return "Hand " + name + " and its stack trace over behind the message."
+	case s.Sig.HasCause("first"):
 		return "Hand " + name + " over as the first argument, before the message."
 	}
 	return "Hand " + name + " over as the last argument, behind the values."

@@ -9,6 +9,7 @@ import (
 	"reed/internal/model"
 	"reed/internal/outline"
 	"reed/internal/rule"
+	"reed/internal/secret"
 )
 
 // CauseDropped finds errors logged without the exception.
@@ -132,7 +133,7 @@ func mentions(p *rule.Pass, s *calls.Site, name string) bool {
 		return false
 	}
 	for i := s.First; i <= s.Close; i++ {
-		if p.Kind(i) == lex.Ident && p.Is(i, name) {
+		if p.Kind(i) == lex.Ident && i != s.Name && p.Is(i, name) {
 			return true
 		}
 	}
@@ -260,6 +261,9 @@ func nameable(p *rule.Pass, scope int32) string {
 		for _, name := range p.ParamNames(s) {
 			switch strings.ToLower(name) {
 			case "self", "cls", "this", "ctx", "context", "args", "kwargs", "argv", "logger", "log", "req", "res", "w", "r", "next", "e", "ev", "evt", "event", "sender", "_", "err", "error", "opts", "options", "cancellationtoken", "ct", "token", "callback", "cb", "done", "t", "session", "config", "cfg", "env", "app":
+				continue
+			}
+			if secret.Named(name) != secret.None {
 				continue
 			}
 			return name

@@ -2,7 +2,6 @@ package rules
 
 import (
 	"bytes"
-	"fmt"
 	"sort"
 	"strings"
 
@@ -41,8 +40,28 @@ belongs. Once in a log, a secret has to be changed everywhere.`,
 					leak(p, s, v)
 				}
 			}
+			if p.Spec.Features.Has(lang.Elements) {
+				leakInText(p, s)
+			}
 		}
 	},
+}
+
+// leakInText reports expressions in a text, such as #[payload.password], whose
+// last name says secret.
+func leakInText(p *rule.Pass, s *calls.Site) {
+	for _, expression := range s.Arguments {
+		name := expression[strings.LastIndexAny(expression, ".")+1:]
+		if len(s.Values) > 0 && secret.Named(name) == secret.Strong && strings.IndexFunc(name, func(r rune) bool { return r == '(' || r == ' ' || r == '[' }) < 0 {
+			p.Report(rule.Note{From: s.Values[0].From, To: s.Values[0].To, Scope: s.Scope, Remedy: leakRemedy, Text: leakText(name)})
+		}
+	}
+}
+
+const leakRemedy = "Leave it out, or log only whether it is set, its length or a mask of it."
+
+func leakText(name string) string {
+	return code(name) + " goes into the log: its name says that it is secret."
 }
 
 // leak reports a value that goes into the event if its name says secret.
@@ -64,8 +83,7 @@ func leak(p *rule.Pass, s *calls.Site, v calls.Value) {
 	if p.ErrorLike(v.From, v.To, s.Scope) || scalarFlag(paramType(p, s.Scope, name)) {
 		return
 	}
-	n := rule.Note{From: v.From, To: v.To, Scope: s.Scope, Remedy: "Leave it out, or log only whether it is set, its length or a mask of it.",
-		Text: fmt.Sprintf("%s goes into the log: its name says that it is secret.", code(name))}
+	n := rule.Note{From: v.From, To: v.To, Scope: s.Scope, Remedy: leakRemedy, Text: leakText(name)}
 	if strength == secret.Weak {
 		n.Severity, n.Confidence = model.SeverityWarning, "medium"
 	}
