@@ -495,6 +495,7 @@ func (f *File) levelArgument(s *Site, h *held) {
 		}
 		switch s.Sig.Options[f.fold(f.Text(a.Key))] {
 		case "level":
+			s.setLevel("", 0)
 			f.setLevelFrom(s, a)
 		case "cause":
 			s.Cause = true

@@ -24,7 +24,8 @@ type Wrapper struct {
 	Line     int
 	Unit     string // dotted module name, where the language has such names
 	Type     string // the type that the function belongs to
-	Name     string
+	Name     string // in small letters where case does not matter
+	Written  string // as the function was declared
 	Wraps    string // the call inside, as written: log.warning
 	Layers   int    // how many wrappers lie between a caller and the library: 1 to MaxLayers
 
@@ -83,7 +84,7 @@ func family(language string) string {
 // messageNames are names of parameters that take a message.
 var messageNames = map[string]bool{
 	"msg": true, "message": true, "text": true, "fmt": true, "format": true, "str": true, "string": true, "line": true, "s": true, "m": true, "txt": true, "template": true, "pattern": true, "amessage": true, "amsg": true, "atext": true, "astring": true,
-	"logmessage": true, "log_message": true, "logmsg": true, "log_msg": true, "what": true, "content": true, "args": true, "messages": true, "info": true, "note": true, "1": true, "msgformat": true, "f": true, "data": true, "_msg": true, "entry": true,
+	"logmessage": true, "log_message": true, "logmsg": true, "log_msg": true, "what": true, "content": true, "args": true, "messages": true, "info": true, "note": true, "1": true, "2": true, "*": true, "msgformat": true, "f": true, "data": true, "_msg": true, "entry": true,
 }
 
 // logWords are words in the names of functions that log.
@@ -154,6 +155,11 @@ func (f *File) FindWrappers() []Wrapper {
 // only value of it; -1 when none is.
 func (f *File) messageParam(s *Site, params []string) int {
 	a := s.Args[s.MessageAt]
+	if next := s.MessageAt + 1; s.Sig.Lib.Leading && next < len(s.Args) && s.Shape == model.Opaque { // log.info(fields, message)
+		if b := s.Args[next]; b.To == b.From+1 && messageNames[strings.ToLower(f.Text(b.From))] {
+			a = b
+		}
+	}
 	from := a.From
 	for k := f.Kind(from); (k == '*' || k == lex.Ellipsis || k == '@') && from < a.To-1; k = f.Kind(from) {
 		from++
@@ -179,8 +185,14 @@ func (f *File) messageParam(s *Site, params []string) int {
 			return -1
 		}
 		p := slices.Index(params, f.Text(v.From))
+		if text := f.Text(v.From); text == "$*" || text == "$@" {
+			p = slices.Index(params, "$1")
+		}
 		if p < 0 {
 			continue
+		}
+		if f.Spec.Features.Has(lang.Commands) && !f.Spec.Features.Has(lang.DashWords) {
+			p = min(p+f.shifts(s), len(params)-1)
 		}
 		if !messageNames[strings.ToLower(strings.TrimLeft(params[p], "$@_"))] {
 			continue
@@ -190,7 +202,36 @@ func (f *File) messageParam(s *Site, params []string) int {
 		}
 		found = p
 	}
+	if found >= 0 && !isPrefix(s.Message) && !f.insideLogName(s) {
+		return -1 // a message of its own
+	}
 	return found
+}
+
+// isPrefix tells whether a message is a value behind a prefix: "[gate] {}",
+// "gate: {}".
+func isPrefix(message string) bool {
+	words := strings.TrimSpace(strings.ReplaceAll(message, "{}", ""))
+	return !hasLetters(words) || strings.HasSuffix(words, ":") || strings.HasSuffix(words, "]") || strings.HasSuffix(words, "-") || strings.HasSuffix(words, ">")
+}
+
+// insideLogName tells whether the function around a call is named as one that
+// logs.
+func (f *File) insideLogName(s *Site) bool {
+	fn := f.Out.Enclosing(s.Scope, outline.Func)
+	return fn >= 0 && f.Out.Scopes[fn].Name >= 0 && logName(f.nameText(f.Out.Scopes[fn].Name))
+}
+
+// shifts counts the parameters that a shell function takes away before a call.
+func (f *File) shifts(s *Site) int {
+	fn := f.Out.Enclosing(s.Scope, outline.Func)
+	n := 0
+	for i := f.Out.Scopes[fn].Open; i < s.First; i++ {
+		if f.Is(i, "shift") {
+			n++
+		}
+	}
+	return n
 }
 
 // madeFrom returns the message parameter from which the local variable at
@@ -222,7 +263,7 @@ func (f *File) madeFrom(s *Site, i int32, params []string) int {
 func (f *File) wrapper(s *Site, scope *outline.Scope, params []string, param, layers int) Wrapper {
 	_, typ := f.names(s.Scope)
 	w := Wrapper{
-		Language: f.Spec.Name, File: f.Src.Path, Line: f.Src.Line(f.Lex.Tokens[scope.Name].Start), Unit: f.Unit, Type: typ, Name: f.fold(f.nameText(scope.Name)),
+		Language: f.Spec.Name, File: f.Src.Path, Line: f.Src.Line(f.Lex.Tokens[scope.Name].Start), Unit: f.Unit, Type: typ, Name: f.fold(f.nameText(scope.Name)), Written: f.nameText(scope.Name),
 		Wraps: strings.TrimPrefix(s.Receiver+"."+s.Method, "."), Layers: layers, Kind: s.Kind, LevelName: s.LevelName, Severity: s.SeverityNumber,
 		Level: -1, lib: s.Sig.Lib, style: s.Style, cause: s.Sig.Cause,
 	}
@@ -253,7 +294,7 @@ func (f *File) wrapper(s *Site, scope *outline.Scope, params []string, param, la
 		}
 	}
 	if f.Spec.Features.Has(lang.Commands) && !f.Spec.Features.Has(lang.DashWords) {
-		w.Message = 0
+		w.Level = f.positionalLevel(s)
 	}
 	return w
 }
@@ -290,6 +331,25 @@ func levelParam(params []string, shift int) int {
 	return -1
 }
 
+// positional are the parameters of a shell function; all of them at once
+// stand for the message.
+var positional = []string{"$1", "$2", "$3", "$4", "$5", "$6", "$7", "$8", "$9"}
+
+// positionalLevel returns the parameter in the option that gives a call of
+// logger its level, -1 when there is none.
+func (f *File) positionalLevel(s *Site) int {
+	for _, a := range s.Args {
+		if a.Key >= 0 && s.Sig.Options[f.Text(a.Key)] == "level" {
+			for i := a.From; i < a.To; i++ {
+				if p := slices.Index(positional, f.Text(i)); p >= 0 {
+					return p
+				}
+			}
+		}
+	}
+	return -1
+}
+
 // ParamNames returns the names of a function's parameters, in order.
 func (f *File) ParamNames(s *outline.Scope) []string {
 	var names []string
@@ -300,6 +360,9 @@ func (f *File) ParamNames(s *outline.Scope) []string {
 			names = append(names, f.Text(last))
 		}
 		last = -1
+	}
+	if ft.Has(lang.Commands) && !ft.Has(lang.DashWords) { // a shell counts them
+		return positional
 	}
 	if s.Traits&outline.Selector != 0 { // name:(Type)a with:(Type)b
 		for i := s.ParamsFrom; i < s.ParamsTo; i = f.Skip(i) {

@@ -40,7 +40,7 @@ func NewCalls(w io.Writer, format string, look Look) *Calls {
 }
 
 // callColumns are the columns of the CSV form.
-var callColumns = []string{"file", "line", "column", "end_line", "language", "module", "type", "function", "kind", "library", "logger", "receiver", "method", "level", "severity_number", "shape", "message", "arguments", "fields", "cause", "failure_path", "loop", "guarded", "lazy", "test", "confidence"}
+var callColumns = []string{"file", "line", "column", "end_line", "language", "module", "type", "function", "kind", "library", "logger", "receiver", "method", "level", "severity_number", "shape", "message", "arguments", "fields", "cause", "failure_path", "loop", "guarded", "lazy", "test", "confidence", "wrapper"}
 
 // File writes the calls of one file.
 func (c *Calls) File(module, file string, calls []model.Call) error {
@@ -100,7 +100,7 @@ func (c *Calls) rows(calls []model.Call) error {
 		k := &calls[i]
 		if err := c.csv.Write([]string{k.File, strconv.Itoa(k.Line), strconv.Itoa(k.Column), strconv.Itoa(k.EndLine), k.Language, k.Module, k.Type, k.Function, k.Kind, k.Library, k.Logger, k.Receiver, k.Method,
 			k.Level.String(), strconv.Itoa(k.SeverityNumber), k.Shape, k.Message, strings.Join(k.Arguments, "; "), strings.Join(k.Fields, "; "), strconv.FormatBool(k.Cause), strconv.FormatBool(k.FailurePath),
-			strconv.FormatBool(k.Loop), strconv.FormatBool(k.Guarded), strconv.FormatBool(k.Lazy), strconv.FormatBool(k.Test), k.Confidence}); err != nil {
+			strconv.FormatBool(k.Loop), strconv.FormatBool(k.Guarded), strconv.FormatBool(k.Lazy), strconv.FormatBool(k.Test), k.Confidence, k.Wrapper}); err != nil {
 			return err
 		}
 	}
@@ -161,6 +161,9 @@ func (c *Calls) line(k *model.Call) string {
 	message := Clean(k.Message)
 	if k.Shape == model.Bare && message == "" {
 		message = "(no text)"
+		if k.Kind == model.KindPrint {
+			message = "(" + Clean(k.Method) + ")"
+		}
 	}
 	note := Clean(strings.Join(tail, " · "))
 	room := c.look.Width - 16

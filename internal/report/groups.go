@@ -182,7 +182,7 @@ func Wrappers(w io.Writer, format string, look Look, list []calls.Wrapper, count
 	rows := make([]wrapperRow, 0, len(list))
 	for i := range list {
 		k := &list[i]
-		rows = append(rows, wrapperRow{File: k.File, Line: k.Line, Language: k.Language, Type: k.Type, Name: k.Name, Wraps: k.Wraps, Kind: k.Kind,
+		rows = append(rows, wrapperRow{File: k.File, Line: k.Line, Language: k.Language, Type: k.Type, Name: k.Written, Wraps: k.Wraps, Kind: k.Kind,
 			Level: model.LevelOf(k.Severity).String(), LevelArg: k.Level, Message: k.Message, Layers: k.Layers, Calls: counts[k.Place()]})
 	}
 	sort.Slice(rows, func(i, j int) bool {
@@ -242,7 +242,11 @@ func wrapperText(b *strings.Builder, rows []wrapperRow, p painter) {
 		}
 		fmt.Fprintf(b, "%s  %s\n    wraps %s at %s%s; its %s argument is the message; %s\n", p.bold(Clean(name)), p.faint(fmt.Sprintf("%s:%d", Clean(r.File), r.Line)), Clean(r.Wraps), level, through, ordinal(r.Message+1), plural(r.Calls, "call"))
 	}
-	fmt.Fprintf(b, "\n%s log for their callers.\n", plural(len(rows), "function"))
+	verb := "log for their"
+	if len(rows) == 1 {
+		verb = "logs for its"
+	}
+	fmt.Fprintf(b, "\n%s %s callers.\n", plural(len(rows), "function"), verb)
 }
 
 func ordinal(n int) string {

@@ -5,10 +5,17 @@ log() {
   logger -t depot-lights -p "user.$1" "$2"
 }
 
-for lamp in gate yard quay; do
-  if switch_lamp "$lamp" on; then
-    logger -t depot-lights -p user.info "lamp $lamp is on"
-  else
-    logger -t depot-lights -p user.err "lamp $lamp did not come on"
-  fi
-done
+switch_all() {
+  for lamp in gate yard quay; do
+    if switch_lamp "$lamp" "$1"; then
+      log info "lamp $lamp is $1"
+    else
+      log err "lamp $lamp did not go $1"
+    fi
+  done
+}
+
+case ${1:-on} in
+  on | off) switch_all "${1:-on}" ;;
+  *) log warning "nothing to do for $1" ;;
+esac
