@@ -95,11 +95,12 @@ func TestManyCallsAreCut(t *testing.T) {
 }
 
 func TestHostileInput(t *testing.T) {
-	const size = 256 << 10
+	const size = 128 << 10
 	for name, unit := range map[string]string{
 		"brackets": "((((", "braces": "{{{{", "closers": ")}]", "interpolation": "`${", "f-strings": `f"{`, "quotes": `"""`, "dots": "a.b.c.d.", "calls": "log.info(", "chains": ".info().log()", "ifs": "if (a) ", "arrows": "a=>",
 		"colons": `$"{a:`, "regex": "/[", "markup": "<a b={", "else": "else if (x) {", "generics": "A<B<", "lambdas": "lambda: ", "cases": "case a:", "comments": "/*", "strings": `log.info("a" + `, "catch": "try{}catch(e){", "dollars": "$$$", "python": "if a:\n ", "nul": "\x00",
 		"values": "console.log(`${", "secrets": `log.info("password=` + "tide4ever" + `");`,
+		"heredoc": "<<A\n", "heredoc2": "f <<~A, <<-B\n", "herenow": "<<<A\n", "parenstar": "(* ", "hash": "\"#{", "begin": "begin ", "iftrue": "if true\n", "doblock": "x do |y| ", "words": "%w[", "at": "@\"\n", "selector": "[a b:", "tag": "<a>", "tagl": "<log message=\"${", "ppif": "#if A\n{\n", "ppelse": "#else\n}\n", "life": "'a ", "closure": "|x| ", "macro": "info!(", "stream": "LOG(INFO) << ", "cascade": "..info(", "casein": "case a in\n", "fn": "fn a() {", "def": "def a\n", "fun": "fun a() = ", "match": "match a { Err(e) => ", "proc": "procedure A; ", "try": "try\n", "except": "except on E: X do ", "php": "<?php ?>", "php2": "<?php if (a): ", "backslash": "\\\n", "subst": "\"$(", "nest": "/* (* { ", "swiftq": "\"\\(", "unless": "x unless ", "kept": "a = log.info\n", "consts": "A = \"a\"\nlog.info(A)\n", "getattr": "getattr(log, ", "level": "log[a](", "talk": "s.Debugf(\"a\")\n", "wrap": "function log(msg) { log(msg) }\n", "wrappy": "def log(msg):\n  log(msg)\n",
 	} {
 		text := []byte(strings.Repeat(unit, size/len(unit)))
 		for _, spec := range lang.All() {

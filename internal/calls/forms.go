@@ -1,6 +1,7 @@
 package calls
 
 import (
+	"bytes"
 	"strings"
 
 	"reed/internal/catalog"
@@ -96,6 +97,10 @@ func (f *File) continued(i int32) bool {
 	return k == '.' || k == lex.SafeDot || k == '+' || k == '?' || k == ':'
 }
 
+// maxStream is how many tokens of a << chain are read, those in brackets
+// aside: chains without an end would be read again from each call in them.
+const maxStream = 600
+
 // stream reads the values of a << chain behind a call as its message. It
 // reports whether there is one.
 func (f *File) stream(s *Site) bool {
@@ -108,9 +113,9 @@ func (f *File) stream(s *Site) bool {
 	}
 	from := at + 1
 	i := from
-	for int(i) < len(f.Lex.Tokens) {
+	for n := 0; int(i) < len(f.Lex.Tokens) && n < maxStream; n++ {
 		k := f.Kind(i)
-		if k == ';' || k == ')' || k == '}' || k == ',' || k == ']' {
+		if k == ';' || k == ')' || k == '}' || k == ',' || k == ']' || k == lex.Ident && n > 0 && bytes.Equal(f.Bytes(i), f.Bytes(s.Name)) {
 			break
 		}
 		i = f.Skip(i)

@@ -326,7 +326,12 @@ func (s *scanner) symbol() bool {
 	return true
 }
 
+// maxPercentDepth is how deep brackets nest in a %-literal.
+const maxPercentDepth = 100
+
 // percentText reads %w[…], %q(…), %(…) and their like.
+// It looks ahead only so many brackets deep: text that never ends would be
+// read again from each opener in it.
 func (s *scanner) percentText() bool {
 	if !s.operandNext() && !(s.pos > 0 && s.src[s.pos-1] == ' ' && s.at(1) > ' ' && s.at(1) != '=') {
 		return false
@@ -366,7 +371,9 @@ func (s *scanner) percentText() bool {
 		case c == closer:
 			depth--
 		case c == open:
-			depth++
+			if depth++; depth > maxPercentDepth {
+				return false
+			}
 		}
 		if depth == 0 {
 			out := String

@@ -222,7 +222,7 @@ func (p *parser) header(i, end int32) (from, to, body int32) {
 		return i + 1, inner, after
 	}
 	j := i
-	for j < end {
+	for n := 0; j < end && n < maxHeader; n++ {
 		switch {
 		case p.kind(j) == '{':
 			if !p.literalBrace(j) {
@@ -239,7 +239,7 @@ func (p *parser) header(i, end int32) (from, to, body int32) {
 			j = p.skip(j)
 		}
 	}
-	return i, end, end
+	return i, j, j
 }
 
 // literalBrace reports whether the brace at j, in the header of a control

@@ -266,7 +266,7 @@ func (p *parser) startsOperand(i int32) bool {
 // the line that is not continued, at a modifier, at a closing bracket.
 func (p *parser) commandEnd(i, end int32) int32 {
 	j := i
-	for j < end {
+	for n := 0; j < end && n < maxHeader; n++ {
 		k := p.kind(j)
 		if j > i && p.fresh(j) && p.kind(j-1) != ',' && !(p.kind(j-1) == lex.Unknown || p.joins(j-1)) && k != '.' && k != lex.SafeDot {
 			return j
@@ -288,7 +288,7 @@ func (p *parser) commandEnd(i, end int32) int32 {
 		}
 		j = p.skip(j)
 	}
-	return end
+	return j
 }
 
 // joins tells whether a token at the end of a line asks for more.

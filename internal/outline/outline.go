@@ -16,6 +16,11 @@ import (
 type Kind uint8
 
 // The kinds of scopes.
+// maxHeader is how many tokens the header of a statement or the arguments of a
+// command may have, those in brackets aside: what never ends would be read
+// again from each header in it.
+const maxHeader = 1000
+
 const (
 	File Kind = iota
 	Type

@@ -201,7 +201,7 @@ func (p *parser) rubyClass(i, end, scope int32) int32 {
 // rubyHeader walks a condition up to the end of its line, "then" or "do".
 func (p *parser) rubyHeader(i, end, scope int32) int32 {
 	j := i
-	for j < end {
+	for n := 0; j < end && n < maxHeader; n++ {
 		if j > i && p.rubyBreak(j) || p.kind(j) == ';' || p.is(j, "then") || p.role(j) == lang.Do {
 			break
 		}
@@ -260,7 +260,7 @@ func (p *parser) rubyLoop(i, end, scope int32) int32 {
 
 func (p *parser) rubyCase(i, end, scope int32) int32 {
 	j := i + 1
-	for j < end && !p.rubyBreak(j) && p.kind(j) != ';' && p.role(j) != lang.Case {
+	for n := 0; n < maxHeader && j < end && !p.rubyBreak(j) && p.kind(j) != ';' && p.role(j) != lang.Case; n++ {
 		j = p.skip(j)
 	}
 	p.rubySpan(i+1, j, scope)
