@@ -21,10 +21,11 @@ func (f *File) keep() {
 			f.keepParts(at)
 			continue
 		}
-		if f.Lex.Tokens[i].Kind != lex.Ident || f.Kind(at-1) != '.' || !f.Cat.Candidate(f.Bytes(at)) {
+		if f.Lex.Tokens[i].Kind != '.' || f.Kind(at+1) != lex.Ident {
 			continue
 		}
-		if k := f.Kind(at + 1); k == '(' || k == '=' || k == lex.OpAssign || k == '[' || k == '.' && !f.Is(at+2, "bind") {
+		at++
+		if k := f.Kind(at + 1); k == '(' || k == '=' || k == lex.OpAssign || k == '[' || k == '.' && !f.Is(at+2, "bind") || !f.Cat.Candidate(f.Bytes(at)) {
 			continue
 		}
 		start := at
