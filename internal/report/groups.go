@@ -81,6 +81,26 @@ func or(s, other string) string {
 	return s
 }
 
+// writeRows writes a document as JSON, or its rows as JSON lines.
+func writeRows[T any](b *strings.Builder, format string, document map[string]any, rows []T) error {
+	if format == "json" {
+		data, err := json.MarshalIndent(document, "", "  ")
+		if err != nil {
+			return err
+		}
+		b.Write(append(data, '\n'))
+		return nil
+	}
+	for _, r := range rows {
+		data, err := json.Marshal(r)
+		if err != nil {
+			return err
+		}
+		b.Write(append(data, '\n'))
+	}
+	return nil
+}
+
 // Write writes the rows as text, json, jsonl or csv, the fullest first.
 func (g *Groups) Write(w io.Writer, format string, look Look) error {
 	rows := make([]*Group, 0, len(g.rows))
@@ -96,19 +116,9 @@ func (g *Groups) Write(w io.Writer, format string, look Look) error {
 	})
 	var b strings.Builder
 	switch format {
-	case "json":
-		data, err := json.MarshalIndent(map[string]any{"by": g.by, "rows": rows}, "", "  ")
-		if err != nil {
+	case "json", "jsonl":
+		if err := writeRows(&b, format, map[string]any{"by": g.by, "rows": rows}, rows); err != nil {
 			return err
-		}
-		b.Write(append(data, '\n'))
-	case "jsonl":
-		for _, r := range rows {
-			data, err := json.Marshal(r)
-			if err != nil {
-				return err
-			}
-			b.Write(append(data, '\n'))
 		}
 	case "csv":
 		b.WriteString(g.by + ",calls,prints,files,trace,debug,info,warn,error,fatal\n")
@@ -193,19 +203,9 @@ func Wrappers(w io.Writer, format string, look Look, list []calls.Wrapper, count
 	})
 	var b strings.Builder
 	switch format {
-	case "json":
-		data, err := json.MarshalIndent(map[string]any{"wrappers": rows}, "", "  ")
-		if err != nil {
+	case "json", "jsonl":
+		if err := writeRows(&b, format, map[string]any{"wrappers": rows}, rows); err != nil {
 			return err
-		}
-		b.Write(append(data, '\n'))
-	case "jsonl":
-		for _, r := range rows {
-			data, err := json.Marshal(r)
-			if err != nil {
-				return err
-			}
-			b.Write(append(data, '\n'))
 		}
 	case "csv":
 		b.WriteString("file,line,language,type,name,wraps,kind,level,level_argument,message_argument,layers,calls\n")
