@@ -8,6 +8,7 @@ import (
 	"reed/internal/lang"
 	"reed/internal/lex"
 	"reed/internal/model"
+	"reed/internal/outline"
 )
 
 // binding says that a name of the file holds a logger of a library.
@@ -25,8 +26,11 @@ func (f *File) bind() {
 	clear(f.active)
 	clear(f.modules)
 	clear(f.funcs)
+	// a method is called without its object in most languages
+	implicit := f.Spec.Features&(lang.RubyWords|lang.TypedFuncs|lang.KeywordFuncs|lang.BeginEnd) != 0 && !f.Spec.Features.Has(lang.Macros)
 	for i := range f.Out.Scopes {
-		if s := &f.Out.Scopes[i]; s.Kind == 2 && s.Name >= 0 && s.Parent >= 0 && f.Out.Scopes[s.Parent].Kind != 1 { // functions outside types
+		s := &f.Out.Scopes[i]
+		if s.Kind == outline.Func && s.Name >= 0 && s.Parent >= 0 && (implicit || f.Out.Scopes[s.Parent].Kind != outline.Type) {
 			f.funcs[f.Text(s.Name)] = true
 		}
 	}

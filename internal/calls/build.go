@@ -1,6 +1,7 @@
 package calls
 
 import (
+	"bytes"
 	"regexp"
 	"strings"
 
@@ -120,6 +121,10 @@ func (f *File) strings(from, to int32) (built, bool) {
 	for i := from; i < to; i = f.Skip(i) {
 		switch f.Kind(i) {
 		case lex.String:
+			if f.Spec.Features.Has(lang.RubyWords) && bytes.HasPrefix(f.Bytes(i), []byte("<<")) {
+				f.hereBody(i, &b, &text)
+				break
+			}
 			t := f.unquote(i)
 			text.WriteString(t)
 			raw.WriteString(t)
@@ -145,6 +150,54 @@ func (f *File) strings(from, to int32) (built, bool) {
 		b.shape = model.Opaque
 	}
 	return b, count > 0
+}
+
+// maxHere is how many bytes of a text on the next lines are read.
+const maxHere = 4000
+
+// hereBody reads the text that <<~NAME, at token i, says is on the next lines,
+// without the white space before and behind each. Its values have no tokens
+// of their own: the opener stands for them.
+func (f *File) hereBody(i int32, b *built, text *strings.Builder) {
+	opener := strings.TrimLeft(f.Text(i), "<-~")
+	name := strings.Trim(opener, "`'\"")
+	src := f.Src.Text[f.Lex.Tokens[i].End:]
+	src = src[:min(len(src), maxHere)]
+	_, rest, _ := bytes.Cut(src, []byte("\n"))
+	var lines []string
+	for len(rest) > 0 {
+		line, behind, _ := bytes.Cut(rest, []byte("\n"))
+		t := strings.TrimSpace(string(line))
+		if t == name {
+			break
+		}
+		lines = append(lines, t)
+		rest = behind
+	}
+	body := strings.TrimSpace(strings.Join(lines, "\n"))
+	for !strings.HasPrefix(opener, "'") {
+		open := strings.Index(body, "#{")
+		if open < 0 {
+			break
+		}
+		depth, end := 0, open+1
+		for ; end < len(body); end++ {
+			if body[end] == '{' {
+				depth++
+			} else if body[end] == '}' {
+				if depth--; depth == 0 {
+					break
+				}
+			}
+		}
+		if end == len(body) {
+			break
+		}
+		text.WriteString(body[:open] + "{}")
+		body = body[end+1:]
+		b.values = append(b.values, Value{From: i, To: i + 1})
+	}
+	text.WriteString(body)
 }
 
 // unquote returns the text of a string as its language reads it.

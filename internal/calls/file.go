@@ -429,6 +429,9 @@ func (f *File) nameText(i int32) string {
 	if f.Kind(i-1) == '~' && f.Spec.Features.Has(lang.Directives) {
 		return "~" + f.Text(i)
 	}
+	if f.Kind(i+1) == '=' && f.Spec.Features.Has(lang.RubyWords) && f.Lex.Tokens[i+1].Start == f.Lex.Tokens[i].End {
+		return f.Text(i) + "=" // def height=(metres)
+	}
 	return f.Text(i)
 }
 

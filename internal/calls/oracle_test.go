@@ -248,3 +248,24 @@ func TestScriptsAgreeWithTheirCompiler(t *testing.T) {
 		})
 	}
 }
+
+func TestRubyAgreesWithItsParser(t *testing.T) {
+	ruby, err := exec.LookPath("ruby")
+	if err != nil {
+		t.Skip("ruby is not installed")
+	}
+	out, err := exec.Command(ruby, "-e", "print RbConfig::CONFIG['rubylibdir']").Output()
+	require.NoError(t, err)
+	files := sources(trees("ruby", string(out)), 20000, ".rb")
+	if len(files) == 0 {
+		t.Skip("no Ruby sources: set REED_TREES_RUBY to folders that hold some")
+	}
+	args := append([]string{"testdata/oracle/ruby_calls.rb"}, lang.Ruby.LoopCalls...)
+	compare(t, oracle(t, files, ruby, args...), func(s *Site) bool {
+		switch s.Receiver {
+		case "logger", "@logger", "LOG", "LOGGER", "Rails.logger":
+			return true
+		}
+		return s.Receiver == "" && (s.Method == "puts" || s.Method == "p" || s.Method == "pp")
+	})
+}

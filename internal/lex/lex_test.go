@@ -67,6 +67,7 @@ func TestStringsAndValues(t *testing.T) {
 		{"php", "<?php $a = <<<EOT\n it's $b\n EOT; g();", "$a = S<<<EOT\n it's $b\n EOT ; g ( ) ;"},
 		{"ruby", "puts \"a #{b(\"c\")}\", %w[x y], :sym, ?q, a ? b : c\n/re/.match x / 2", `puts " Ta  #{ b ( S"c" ) } " , R%w[x y] , :sym , S?q , a ? b : c R/re/ . match x / 2`},
 		{"ruby", "f(<<~A, <<-'B')\n it's a\nA\n \"b\n B\ng", "f ( S<<~A , S<<-'B' ) g"},
+		{"ruby", "m = /\n  (?<w>[a\"]) # it's\n/x\nn = a / b / c\nx&.y $` + $' + $1", "m = R/\n  (?<w>[a\"]) # it's\n/x n = a / b / c x &. y $` + $' + $1"},
 		{"rust", `r#"a "b""# b"c" 'd' 'e: &'f str /* a /* b */ */ '\''`, `Sr#"a "b""# Sb"c" S'd' 'e : & 'f str S'\''`},
 		{"swift", `"a \(b("c")) d" #"raw \(x) \#(y)"#`, `" Ta  \( b ( S"c" ) ) T d " #" Traw \(x)  \#( y ) "#`},
 		{"dart", `'a $b ${c['d']}' r'$e' "f" 'g'`, `' Ta  $ b T  ${ c [ S'd' ] } ' Sr'$e' S"f" S'g'`},

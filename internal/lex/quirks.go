@@ -2,6 +2,7 @@ package lex
 
 import (
 	"bytes"
+	"strings"
 	"unicode/utf8"
 
 	"reed/internal/lang"
@@ -276,6 +277,9 @@ func (s *scanner) hereBodies() {
 // name? and name!, Verb-Noun.
 func (s *scanner) wordTail(i int) int {
 	if s.f.Has(lang.RubyWords) {
+		if i == s.pos+1 && s.src[s.pos] == '$' && i < len(s.src) && strings.IndexByte("`'\"/~!@&+*?:,.;<>\\", s.src[i]) >= 0 {
+			return i + 1 // $! and its like
+		}
 		if i < len(s.src) && (s.src[i] == '?' || s.src[i] == '!') && (i+1 >= len(s.src) || s.src[i+1] != '=' || i+2 < len(s.src) && s.src[i+2] == '=') &&
 			!(s.src[i] == '?' && i+1 < len(s.src) && s.src[i+1] == ':' && i+2 < len(s.src) && s.src[i+2] != ':') {
 			return i + 1
@@ -324,6 +328,31 @@ func (s *scanner) symbol() bool {
 	}
 	s.add(Number, n)
 	return true
+}
+
+// maxSpacedRegex bounds the length of a regular expression over several lines.
+const maxSpacedRegex = 4000
+
+// spacedRegex returns the length of a regular expression of Ruby that runs over
+// several lines, as only those with the flag x do, 0 when there is none.
+func (s *scanner) spacedRegex() int {
+	for i := s.pos + 1; i < min(len(s.src), s.pos+maxSpacedRegex); i++ {
+		switch s.src[i] {
+		case '\\':
+			i++
+		case '/':
+			for i++; i < len(s.src) && s.t.ident[s.src[i]]; i++ {
+				if s.src[i] == 'x' {
+					for i < len(s.src) && s.t.ident[s.src[i]] {
+						i++
+					}
+					return i - s.pos
+				}
+			}
+			return 0
+		}
+	}
+	return 0
 }
 
 // maxPercentDepth is how deep brackets nest in a %-literal.

@@ -578,6 +578,10 @@ var second = func() (t [256]bool) {
 }()
 
 func (s *scanner) operator(b byte) {
+	if b == '&' && s.at(1) == '.' && s.f.Has(lang.RubyWords) {
+		s.add(SafeDot, 2)
+		return
+	}
 	// Most signs stand alone; the byte behind tells so without a search.
 	if next := s.at(1); next >= 0x80 || operators[b] == nil || !second[next] {
 		s.add(Kind(b), 1)
@@ -710,6 +714,9 @@ func (s *scanner) regex() int {
 	for i := s.pos + 1; i < len(s.src); i++ {
 		switch s.src[i] {
 		case '\n':
+			if s.f.Has(lang.RubyWords) {
+				return s.spacedRegex()
+			}
 			s.noRegex = i
 			return 0
 		case '\\':

@@ -207,6 +207,9 @@ func (p *parser) identifier(i, end, scope int32) int32 {
 			}
 		}
 	case '[':
+		if p.f.Has(lang.RubyWords) && p.names.Candidate(p.text(i)) {
+			p.command(i, end, scope) // puts [a, b]
+		}
 		if p.f.Has(lang.BareHeaders) && p.names.Candidate(p.text(i)) {
 			if after := p.skip(i + 1); p.kind(after) == '(' && after < end {
 				p.callName(i, after, scope)
@@ -253,7 +256,7 @@ func (p *parser) startsOperand(i int32) bool {
 	case lex.Ident, lex.Number, lex.String, lex.StringBegin, lex.CharString, lex.Regex, lex.Option, '@', '$':
 		return true
 	case '[', '{':
-		return p.toks[i].Start > p.toks[i-1].End && !p.f.Has(lang.Blocks)
+		return p.toks[i].Start > p.toks[i-1].End && (!p.f.Has(lang.Blocks) || k == '[' && p.f.Has(lang.EndBlocks))
 	case '(':
 		return p.f.Has(lang.Commands)
 	default:

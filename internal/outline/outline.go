@@ -164,7 +164,9 @@ func Build(spec *lang.Spec, src []byte, res *lex.Result, names Names, out *Outli
 	case p.f.Has(lang.Commands | lang.EndBlocks):
 		p.shell(0, n, 0)
 	case p.f.Has(lang.EndBlocks):
-		p.ruby(0, n, 0)
+		for i := int32(0); i < n; {
+			i = max(p.ruby(i, n, 0), i) + 1 // an end without a beginning ends nothing
+		}
 	case p.f.Has(lang.BeginEnd):
 		p.pascal(0, n)
 	case p.f.Has(lang.Elements):

@@ -158,12 +158,12 @@ func (p *parser) rubyDef(i, head, end, scope int32) int32 {
 		j = after
 	} else {
 		s.ParamsFrom = j
-		for j < end && !p.fresh(j) && p.kind(j) != ';' && p.kind(j) != '=' {
+		for j < end && (!p.fresh(j) || p.kind(j-1) == ',') && p.kind(j) != ';' && (p.kind(j) != '=' || j > s.ParamsFrom) {
 			j = p.skip(j)
 		}
 		s.ParamsTo = j
 	}
-	if p.kind(j) == '=' && !p.fresh(j) { // def name = value
+	if p.kind(j) == '=' && !p.fresh(j) && j < end { // def name = value
 		s.Open = j + 1
 		return p.within(s, func(at int32) int32 { return p.rubyExpression(j+1, end, at) })
 	}
