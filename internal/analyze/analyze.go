@@ -171,7 +171,7 @@ func (a *Analyzer) tally(r *Result, outcomes []calls.Outcome) {
 			if s.Level == model.NoLevel {
 				one.Unlevelled++
 			}
-			if s.Shape != model.Bare {
+			if s.Shape != model.Bare && !s.Inside { // a wrapper hands on what its callers say
 				one.Messages++
 				if s.Shape == model.Template || s.Shape == model.Constant {
 					one.Templates++
