@@ -269,3 +269,20 @@ func TestRubyAgreesWithItsParser(t *testing.T) {
 		return s.Receiver == "" && (s.Method == "puts" || s.Method == "p" || s.Method == "pp")
 	})
 }
+
+func TestPHPAgreesWithItsParser(t *testing.T) {
+	php, err := exec.LookPath("php")
+	if err != nil {
+		t.Skip("php is not installed")
+	}
+	if out, err := exec.Command(php, "-m").Output(); err != nil || !strings.Contains(string(out), "\nast\n") {
+		t.Skip("php has no extension ast")
+	}
+	files := sources(trees("php"), 20000, ".php")
+	if len(files) == 0 {
+		t.Skip("no PHP sources: set REED_TREES_PHP to folders that hold some")
+	}
+	compare(t, oracle(t, files, php, "-d", "memory_limit=-1", "testdata/oracle/php_calls.php"), func(s *Site) bool {
+		return s.Receiver == "$logger" || s.Receiver == "$this->logger" || s.Receiver == "" && (s.Method == "error_log" || s.Method == "var_dump")
+	})
+}

@@ -321,7 +321,7 @@ func (f *File) plainSig(c outline.Call, name string) (*catalog.Sig, bool) {
 		return nil, false
 	}
 	sigs := f.Cat.Sigs(name)
-	if imp := f.importOf(name); imp != nil {
+	if imp := f.importOf(name); imp != nil && !(ft.Has(lang.Islands) && strings.TrimPrefix(imp.Path, "function ") == name) { // use function error_log
 		for _, sig := range sigs {
 			if sig.Lib.Bare && sig.Lib.Matches(imp.Path) {
 				return sig, true

@@ -72,6 +72,7 @@ func TestStringsAndValues(t *testing.T) {
 		{"swift", `"a \(b("c")) d" #"raw \(x) \#(y)"#`, `" Ta  \( b ( S"c" ) ) T d " #" Traw \(x)  \#( y ) "#`},
 		{"dart", `'a $b ${c['d']}' r'$e' "f" 'g'`, `' Ta  $ b T  ${ c [ S'd' ] } ' Sr'$e' S"f" S'g'`},
 		{"cpp", "R\"x(a \")\" b)x\" L\"c\" 'd'\n#define A \\\n b\"\ne", `SR"x(a ")" b)x" SL"c" S'd' e`},
+		{"php", `<?php f("$k=\"$v\"", "$a->b\n"); g(@h("x"))`, `f ( "  $k T=\"  $v T\" " , "  $a -> b T\n " ) ; g ( @ h ( S"x" ) )`},
 		{"cpp", "0b1'0000'1111 + 1'000u, 'a'", "0b1'0000'1111 + 1'000u , S'a'"},
 		{"cpp", "#if A\nif (x) {\n#else\nif (y) {\n#endif\n}\nf(z)", "if ( x ) { if ( y ) { } f ( z )"},
 		{"objective-c", `@"a" [b c:@"d"]`, `S@"a" [ b c : S@"d" ]`},

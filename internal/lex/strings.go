@@ -198,7 +198,7 @@ func (s *scanner) nameValue(open int) {
 	begin := s.add(ValueBegin, open)
 	s.Tokens[begin].Flags |= Bare
 	n := 1
-	for s.at(n) != 0 && s.t.ident[s.at(n)] && s.at(n) != '$' && s.at(n) != '-' {
+	for s.at(n) != 0 && s.t.ident[s.at(n)] && s.at(n) != '$' && s.at(n) != '-' && s.at(n) != '\\' {
 		n++
 	}
 	if c := s.at(1); n == 1 && open == 0 || open == 0 && c >= '0' && c <= '9' { // $1, $@
@@ -207,14 +207,14 @@ func (s *scanner) nameValue(open int) {
 	last := s.add(Ident, n)
 	for s.f.Has(lang.SlashStrings) && s.at(0) == '.' && s.t.class[s.at(1)] == clsIdent && s.at(1) != '$' { // $gauge.id
 		s.add('.', 1)
-		for n = 1; s.t.ident[s.at(n)] && s.at(n) != '$'; n++ {
+		for n = 1; s.t.ident[s.at(n)] && s.at(n) != '$' && s.at(n) != '\\'; n++ {
 		}
 		last = s.add(Ident, n)
 	}
 	switch {
 	case signed && s.at(0) == '-' && s.at(1) == '>' && s.t.class[s.at(2)] == clsIdent:
 		s.add(ThinArrow, 2)
-		for n = 1; s.t.ident[s.at(n)] && s.at(n) != '$'; n++ {
+		for n = 1; s.t.ident[s.at(n)] && s.at(n) != '$' && s.at(n) != '\\'; n++ {
 		}
 		last = s.add(Ident, n)
 	case signed && s.f.Has(lang.Islands) && s.at(0) == '[':

@@ -18,7 +18,7 @@ func (p *parser) statement(i, end, scope int32) int32 {
 		if p.f.Has(lang.Selectors) {
 			return p.atWord(i, end, scope)
 		}
-		if p.f.Has(lang.Decorators) {
+		if p.f.Has(lang.Decorators) && !p.f.Has(lang.Islands) { // in PHP it silences what follows
 			return p.annotation(i, end, scope)
 		}
 	case '[':
