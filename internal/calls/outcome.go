@@ -259,8 +259,8 @@ func (f *File) commentIn(s *outline.Scope) bool {
 }
 
 // fallsBack tells whether the code behind a handler is there for the failure:
-// it returns a value or throws at once, or the try block left the function
-// when all went well.
+// it returns a value or throws at once, or what is done when all went well
+// stands apart: in an else, or in a try block that left the function.
 func (f *File) fallsBack(s *outline.Scope) bool {
 	if s.Traits&outline.Handler == 0 {
 		return false
@@ -277,7 +277,9 @@ func (f *File) fallsBack(s *outline.Scope) bool {
 		return true
 	case lang.Return:
 		return f.Kind(next+1) != ';' && f.Kind(next+1) != '}'
-	case lang.Catch, lang.Finally, lang.Else:
+	case lang.Else: // what is done when all went well stands apart
+		return true
+	case lang.Catch, lang.Finally:
 		return false
 	}
 	t := f.tryOf(s)

@@ -31,6 +31,7 @@ func TestOutcomes(t *testing.T) {
 		{"python", python("except Exception:\n  pass"), "silent"},
 		{"python", python("except Exception:\n  ..."), "silent"},
 		{"python", python("except:\n  continue"), "silent"},
+		{"python", python("except OSError:\n  pass\nelse:\n  sail()"), "handles"},
 		{"python", python("except Exception:\n  pass  # the next one comes soon"), "says"},
 		{"python", python("except KeyError:\n  pass"), "narrow"},
 		{"python", python("except (KeyError, OSError):\n  pass"), "silent"},

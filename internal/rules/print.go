@@ -6,6 +6,7 @@ import (
 
 	"reed/internal/calls"
 	"reed/internal/lang"
+	"reed/internal/lex"
 	"reed/internal/model"
 	"reed/internal/outline"
 	"reed/internal/rule"
@@ -110,6 +111,31 @@ func toPeople(s *calls.Site) bool {
 	return m == "alert" || strings.HasPrefix(m, "showmessage")
 }
 
+// composed tells whether a print of Go is a sentence made for somebody who runs
+// the program, rather than values thrown onto the console: a format, outside
+// of failure paths.
+func composed(p *rule.Pass, s *calls.Site) bool {
+	return p.Spec.Features.Has(lang.ErrorValues) && !s.FailurePath && strings.HasSuffix(s.Method, "f")
+}
+
+// rendered tells whether a print has no words of its own and writes what a
+// call made for it: a line of output.
+func rendered(p *rule.Pass, s *calls.Site) bool {
+	return !s.HasText && !s.FailurePath && len(s.Values) == 1 && p.Kind(s.Values[0].To-1) == ')' && p.Kind(s.Values[0].From) == lex.Ident
+}
+
+// talkative tells whether so much of what a file writes is printed that it
+// talks to whoever runs it.
+func talkative(p *rule.Pass) bool {
+	printed := 0
+	for i := range p.Sites {
+		if p.Sites[i].Kind == model.KindPrint {
+			printed++
+		}
+	}
+	return printed >= 6 && printed*3 >= len(p.Sites)
+}
+
 // blank tells whether a print only sets off what stands around it.
 func blank(s *calls.Site) bool {
 	return len(s.Args) == 0 || len(s.Arguments) == 0 && !s.HasText
@@ -163,7 +189,7 @@ logger it is nearly always left over from a search for a bug.`,
 			if logger {
 				n.Text = named(s) + " writes past the logger that this file has."
 			}
-			if !logger || toPeople(s) || blank(s) || manyIn(p, s) || forDebugging(p, s) || showing(s.Function) || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
+			if !logger || s.Through != nil || s.Inside || composed(p, s) || rendered(p, s) || talkative(p) || toPeople(s) || blank(s) || manyIn(p, s) || forDebugging(p, s) || showing(s.Function) || toStandardError(p, s) || s.Method == "write" || toStream(p, s) || s.Method == "Write" || s.Level >= model.Warn && p.Spec.Features.Has(lang.ErrorFirst) {
 				n.Severity, n.Confidence = model.SeverityNote, "low"
 			}
 			p.Report(n)

@@ -52,7 +52,7 @@ belongs. Once in a log, a secret has to be changed everywhere.`,
 func leakInText(p *rule.Pass, s *calls.Site) {
 	for _, expression := range s.Arguments {
 		name := expression[strings.LastIndexAny(expression, ".")+1:]
-		if len(s.Values) > 0 && secret.Named(name) == secret.Strong && strings.IndexFunc(name, func(r rune) bool { return r == '(' || r == ' ' || r == '[' }) < 0 {
+		if len(s.Values) > 0 && secret.Named(name) == secret.Strong && !strings.ContainsAny(expression, "( [?") {
 			p.Report(rule.Note{From: s.Values[0].From, To: s.Values[0].To, Scope: s.Scope, Remedy: leakRemedy, Text: leakText(name)})
 		}
 	}
@@ -67,8 +67,11 @@ func leakText(name string) string {
 // leak reports a value that goes into the event if its name says secret.
 func leak(p *rule.Pass, s *calls.Site, v calls.Value) {
 	name, direct := valueName(p, v.From, v.To)
-	if !direct || constantName(p, v, name) {
+	if !direct || constantName(p, v, name) || strings.ContainsAny(name, " :!?") {
 		return
+	}
+	if strings.EqualFold(name, "$pwd") || strings.EqualFold(name, "htpasswd") {
+		return // the folder where a shell is; a file
 	}
 	strength := secret.Named(name)
 	if f := secret.Named(v.Field); f > strength && v.Field != "" && !constantValue(p, v) {
