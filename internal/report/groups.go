@@ -154,7 +154,7 @@ func (g *Groups) text(b *strings.Builder, rows []*Group, look Look) {
 		width = max(width, len([]rune(Clean(r.Name))))
 	}
 	width = min(width, max(20, look.Width-64))
-	fmt.Fprintf(b, "%s  %6s %6s %6s %6s %6s %6s %6s  %6s %6s\n", pad(g.by, width), "calls", "trace", "debug", "info", "warn", "error", "fatal", "prints", "files")
+	fmt.Fprintln(b, p.bold(fmt.Sprintf("%s  %6s %6s %6s %6s %6s %6s %6s  %6s %6s", pad(g.by, width), "calls", "trace", "debug", "info", "warn", "error", "fatal", "prints", "files")))
 	for _, r := range rows {
 		fmt.Fprintf(b, "%s  %6d", pad(fit(Clean(r.Name), width), width), r.Calls)
 		for _, l := range model.Levels {
