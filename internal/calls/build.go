@@ -432,7 +432,7 @@ func (f *File) formatCall(from, to int32, depth int) (built, bool) {
 		}
 		left := f.build(args[at].From, args[at].To, depth+1)
 		style := catalog.Percent
-		if name == "Format" || f.Is(from, "MessageFormat") {
+		if name == "Format" && !f.Spec.Features.Has(lang.BeginEnd) || f.Is(from, "MessageFormat") {
 			style = catalog.Indexed
 		}
 		if name == "Sprint" || name == "Sprintln" {
@@ -446,6 +446,9 @@ func (f *File) formatCall(from, to int32, depth int) (built, bool) {
 		}
 		b.fixed = left.fixed
 		args = args[at+1:]
+		if len(args) == 1 && f.Spec.Features.Has(lang.BeginEnd) && f.Kind(args[0].From) == '[' { // Format('…', [a, b])
+			args = f.arguments(args[0].From)
+		}
 	}
 	if name == "format" && !b.fixed && len(args) == 0 && !f.Kind(from).IsString() {
 		return built{}, false // date.format(), formatter.format(record)

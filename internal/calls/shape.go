@@ -455,6 +455,8 @@ func (f *File) keywords(s *Site) {
 			}
 		case key == "extra" && f.Kind(a.From) == '{':
 			f.objectFields(s, a.From, true)
+		case key == "metadata" && f.Kind(a.From) == '[' && f.Spec.Features.Has(lang.ErrorTruth):
+			f.metadata(s, a)
 		case s.Sig.Options[f.fold(key)] != "", f.Kind(a.Key) == lex.Option && s.Sig.Print() != "", f.Spec.Features.Has(lang.Macros) && (key == "target" || key == "parent" || key == "name" && f.Kind(a.Key+1) == ':'):
 		case controls[key], f.Spec.Features.Has(lang.Properties) && s.Sig.Print() != "":
 		default:
@@ -468,6 +470,20 @@ func (f *File) keywords(s *Site) {
 			}
 			s.Values = append(s.Values, v)
 		}
+	}
+}
+
+// metadata reads the keys and values of ["gauge": "\(id)"] as fields.
+func (f *File) metadata(s *Site, a Arg) {
+	for _, pair := range f.arguments(a.From) {
+		if f.Kind(pair.From) != lex.String || f.Kind(pair.From+1) != ':' {
+			continue
+		}
+		name := lex.Unquote(f.Bytes(pair.From))
+		if f.errorLike(pair.From+2, pair.To, s.Scope) {
+			s.Cause = true
+		}
+		s.Values = append(s.Values, Value{From: pair.From + 2, To: pair.To, Field: name})
 	}
 }
 

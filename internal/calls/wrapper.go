@@ -377,8 +377,15 @@ func (f *File) ParamNames(s *outline.Scope) []string {
 		return names
 	}
 	typed := ft.Has(lang.TypedFuncs)
+	angle := 0 // depth of type arguments
 	for i := s.ParamsFrom; i < s.ParamsTo; i = f.Skip(i) {
 		switch k := f.Kind(i); {
+		case typed && k == '<':
+			angle++
+		case typed && angle > 0:
+			if k == '>' {
+				angle--
+			}
 		case k == ',' || k == ';' && ft.Has(lang.BeginEnd):
 			flush()
 		case k == '=' || k == ':' && !typed:

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"io/fs"
 	"os"
 	"os/exec"
@@ -111,6 +112,30 @@ func TestDemoFiresEveryRuleAndSparesGoodCode(t *testing.T) {
 	}
 	assert.Len(t, doc.Modules, 15)
 	assert.Greater(t, len(doc.Calls), 60)
+}
+
+// TestDemoReadsAsItWasJudged holds what is read from the demo, in all of its
+// languages, against lists that were read line by line.
+func TestDemoReadsAsItWasJudged(t *testing.T) {
+	want := map[string]string{}
+	for _, name := range []string{"demo_calls.csv", "demo_coverage.csv", "demo_findings.txt"} {
+		text, err := os.ReadFile(filepath.Join("testdata", name))
+		require.NoError(t, err)
+		want[name] = string(text)
+	}
+	unpack(t)
+	_, calls, _ := run(t, "calls", "--format", "csv", "ottermere")
+	assert.Equal(t, want["demo_calls.csv"], calls)
+	_, cover, _ := run(t, "coverage", "--format", "csv", "ottermere")
+	assert.Equal(t, want["demo_coverage.csv"], cover)
+	_, review, _ := run(t, "review", "--notes", "--format", "jsonl", "ottermere")
+	var found strings.Builder
+	for line := range strings.Lines(review) {
+		var f model.Finding
+		require.NoError(t, json.Unmarshal([]byte(line), &f))
+		fmt.Fprintf(&found, "%s:%d:%d %s %s %s\n", f.File, f.Line, f.Column, f.Severity, f.Rule, f.Text)
+	}
+	assert.Equal(t, want["demo_findings.txt"], found.String())
 }
 
 // TestSecretsNeverShow looks for the planted values in every output.

@@ -235,7 +235,15 @@ func (p *parser) valueBody(s Scope, j, end int32) int32 {
 		if p.f.Has(lang.Islands) {
 			return p.expression(j, end, at, toComma)
 		}
-		return p.statement(j, end, at)
+		next := p.statement(j, end, at)
+		for next < end && (p.role(next) == lang.Catch || p.role(next) == lang.Finally || p.role(next) == lang.Else) { // = try { … } catch …
+			after := p.statement(next, end, at)
+			if after <= next {
+				break
+			}
+			next = after
+		}
+		return next
 	})
 }
 

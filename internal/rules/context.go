@@ -260,7 +260,7 @@ func nameable(p *rule.Pass, scope int32) string {
 		}
 		for _, name := range p.ParamNames(s) {
 			switch strings.ToLower(name) {
-			case "self", "cls", "this", "ctx", "context", "args", "kwargs", "argv", "logger", "log", "req", "res", "w", "r", "next", "e", "ev", "evt", "event", "sender", "_", "err", "error", "opts", "options", "cancellationtoken", "ct", "token", "callback", "cb", "done", "t", "session", "config", "cfg", "env", "app":
+			case "self", "cls", "this", "ctx", "context", "args", "kwargs", "argv", "logger", "log", "req", "res", "request", "response", "headers", "body", "w", "r", "next", "e", "ev", "evt", "event", "sender", "_", "err", "error", "opts", "options", "cancellationtoken", "ct", "token", "callback", "cb", "done", "t", "session", "config", "cfg", "env", "app":
 				continue
 			}
 			if secret.Named(name) != secret.None {
