@@ -1,9 +1,11 @@
 package scan
 
 import (
-	"bytes"
+	"bufio"
 	"context"
 	"encoding/gob"
+	"fmt"
+	"io"
 	"os"
 	"slices"
 
@@ -24,6 +26,7 @@ func discover(ctx context.Context, tree *Tree, o Options, want analyze.Options, 
 		r.Wrappers, r.Called = nil, nil
 		return s.put(r)
 	}
+	s.begin()
 	if err := run(ctx, tree, tree.Entries, o, want, keep); err != nil {
 		return err
 	}
@@ -39,6 +42,7 @@ func discover(ctx context.Context, tree *Tree, o Options, want analyze.Options, 
 		want.Wrappers = calls.NewWrappers(slices.Clone(found))
 		quiet := o
 		quiet.Progress = nil
+		s.begin()
 		err := run(ctx, tree, again, quiet, want, func(r *analyze.Result) error {
 			found = added(found, r.Wrappers)
 			r.Wrappers, r.Called = nil, nil
@@ -79,55 +83,86 @@ const held = 48 << 20
 
 // store keeps results by the place of their file until all are known.
 type store struct {
-	budget int
-	kept   []*analyze.Result
-	spilt  []span // places in the temporary file, for results that are not kept
-	file   *os.File
-	size   int64
+	budget  int
+	kept    []*analyze.Result
+	spilt   []int // which stream holds a result that is not kept, from 1
+	streams []*stream
 }
 
-type span struct{ from, n int64 }
+// stream is a temporary file of results, in the order in which they came.
+type stream struct {
+	file  *os.File
+	out   *bufio.Writer
+	enc   *gob.Encoder
+	dec   *gob.Decoder
+	index []int // places of the results
+	read  int   // how many have been read again
+}
 
 // weight estimates the memory of a result in bytes.
 func weight(r *analyze.Result) int {
 	return 400 + 900*len(r.Calls) + 1300*len(r.Findings) + 200*len(r.Diagnostics) + 300*len(r.Parts)
 }
 
+// begin opens the stream of one pass, in which results come in the order of
+// their places.
+func (s *store) begin() { s.streams = append(s.streams, &stream{}) }
+
 func (s *store) put(r *analyze.Result) error {
 	for len(s.kept) <= r.Index {
 		s.kept = append(s.kept, nil)
-		s.spilt = append(s.spilt, span{})
+		s.spilt = append(s.spilt, 0)
 	}
 	if old := s.kept[r.Index]; old != nil {
 		s.budget += weight(old)
 	}
+	s.spilt[r.Index] = 0
 	if w := weight(r); w <= s.budget {
 		s.budget -= w
 		s.kept[r.Index] = r
 		return nil
 	}
 	s.kept[r.Index] = nil
-	return s.spill(r)
+	s.spilt[r.Index] = len(s.streams)
+	return s.streams[len(s.streams)-1].write(r)
 }
 
-func (s *store) spill(r *analyze.Result) error {
-	if s.file == nil {
+func (t *stream) write(r *analyze.Result) error {
+	if t.file == nil {
 		f, err := os.CreateTemp("", "reed-*")
 		if err != nil {
 			return err
 		}
-		s.file = f
+		_ = os.Remove(f.Name()) // it lives until it is closed, where the system allows that
+		t.file, t.out = f, bufio.NewWriterSize(f, 1<<16)
+		t.enc = gob.NewEncoder(t.out)
 	}
-	var b bytes.Buffer
-	if err := gob.NewEncoder(&b).Encode(r); err != nil {
-		return err
+	t.index = append(t.index, r.Index)
+	return t.enc.Encode(r)
+}
+
+// next reads results up to the one of a place; those between were replaced.
+func (t *stream) next(index int) (*analyze.Result, error) {
+	if t.dec == nil {
+		if err := t.out.Flush(); err != nil {
+			return nil, err
+		}
+		if _, err := t.file.Seek(0, io.SeekStart); err != nil {
+			return nil, err
+		}
+		t.dec = gob.NewDecoder(bufio.NewReaderSize(t.file, 1<<16))
 	}
-	if _, err := s.file.WriteAt(b.Bytes(), s.size); err != nil {
-		return err
+	for t.read < len(t.index) {
+		r := &analyze.Result{}
+		if err := t.dec.Decode(r); err != nil {
+			return nil, err
+		}
+		t.read++
+		if t.index[t.read-1] == index {
+			return r, nil
+		}
 	}
-	s.spilt[r.Index] = span{s.size, int64(b.Len())}
-	s.size += int64(b.Len())
-	return nil
+	return nil, fmt.Errorf("result %d is not in its temporary file", index)
 }
 
 // each hands the results on in order and lets go of them.
@@ -135,13 +170,9 @@ func (s *store) each(take func(*analyze.Result) error) error {
 	for i := range s.kept {
 		r := s.kept[i]
 		s.kept[i] = nil
-		if r == nil && s.spilt[i].n > 0 {
-			data := make([]byte, s.spilt[i].n)
-			if _, err := s.file.ReadAt(data, s.spilt[i].from); err != nil {
-				return err
-			}
-			r = &analyze.Result{}
-			if err := gob.NewDecoder(bytes.NewReader(data)).Decode(r); err != nil {
+		if r == nil && s.spilt[i] > 0 {
+			var err error
+			if r, err = s.streams[s.spilt[i]-1].next(i); err != nil {
 				return err
 			}
 		}
@@ -156,8 +187,10 @@ func (s *store) each(take func(*analyze.Result) error) error {
 }
 
 func (s *store) close() {
-	if s.file != nil {
-		_ = s.file.Close()
-		_ = os.Remove(s.file.Name())
+	for _, t := range s.streams {
+		if t.file != nil {
+			_ = t.file.Close()
+			_ = os.Remove(t.file.Name())
+		}
 	}
 }

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"reed/internal/analyze"
+	"reed/internal/model"
 )
 
 // tree writes files below a new folder; names map to contents.
@@ -203,4 +204,38 @@ func TestOrderAndErrors(t *testing.T) {
 	assert.ErrorAs(t, err, &missing)
 	_, err = Walk(context.Background(), Options{Paths: []string{dir}, Only: []string{"[a"}})
 	assert.ErrorContains(t, err, "glob")
+}
+
+// TestStoreKeepsOrder puts results in two passes, the second of which replaces
+// some, with room for a few only.
+func TestStoreKeepsOrder(t *testing.T) {
+	for _, room := range []int{0, 1300 * 5, 1 << 20} {
+		s := &store{budget: room}
+		const n = 40
+		s.begin()
+		for i := range n {
+			if i%7 != 3 { // some files give nothing
+				require.NoError(t, s.put(&analyze.Result{Index: i, Module: fmt.Sprint("first ", i), Calls: []model.Call{{Message: "late"}}}))
+			}
+		}
+		s.begin()
+		for i := 0; i < n; i += 4 {
+			require.NoError(t, s.put(&analyze.Result{Index: i, Module: fmt.Sprint("second ", i), Calls: []model.Call{{Message: "later"}, {}}}))
+		}
+		var got, want []string
+		require.NoError(t, s.each(func(r *analyze.Result) error {
+			got = append(got, r.Module+" "+r.Calls[0].Message)
+			return nil
+		}))
+		for i := range n {
+			switch {
+			case i%4 == 0:
+				want = append(want, fmt.Sprint("second ", i, " later"))
+			case i%7 != 3:
+				want = append(want, fmt.Sprint("first ", i, " late"))
+			}
+		}
+		assert.Equal(t, want, got, room)
+		s.close()
+	}
 }
