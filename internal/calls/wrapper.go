@@ -130,8 +130,11 @@ func (f *File) FindWrappers() []Wrapper {
 		if param < 0 {
 			continue
 		}
+		if !takesMessage(params[param]) { // log(prefix + msg, type)
+			param = f.messageBeside(s, params, param)
+		}
 		name := f.nameText(scope.Name)
-		if !messageNames[strings.ToLower(strings.TrimLeft(params[param], "$@_"))] && !logName(name) {
+		if !takesMessage(params[param]) && !logName(name) {
 			continue
 		}
 		s.Inside = true
@@ -151,12 +154,35 @@ func (f *File) FindWrappers() []Wrapper {
 	return found
 }
 
+// takesMessage tells whether a parameter's name says that it is a message.
+func takesMessage(param string) bool {
+	return messageNames[strings.ToLower(strings.TrimLeft(param, "$@_"))]
+}
+
+// messageBeside returns the parameter named as a message that another argument
+// of a call hands on, or the given one.
+func (f *File) messageBeside(s *Site, params []string, param int) int {
+	for p, name := range params {
+		if p == param || !takesMessage(name) || len(name) < 3 {
+			continue
+		}
+		for _, a := range s.Args {
+			for i := a.From; i < a.To; i++ {
+				if f.Kind(i) == lex.Ident && f.Is(i, name) {
+					return p
+				}
+			}
+		}
+	}
+	return param
+}
+
 // messageParam returns the parameter that is the message of a call, or the
 // only value of it; -1 when none is.
 func (f *File) messageParam(s *Site, params []string) int {
 	a := s.Args[s.MessageAt]
 	if next := s.MessageAt + 1; s.Sig.Lib.Leading && next < len(s.Args) && s.Shape == model.Opaque { // log.info(fields, message)
-		if b := s.Args[next]; b.To == b.From+1 && messageNames[strings.ToLower(f.Text(b.From))] {
+		if b := s.Args[next]; b.To == b.From+1 && takesMessage(f.Text(b.From)) {
 			a = b
 		}
 	}
@@ -194,7 +220,7 @@ func (f *File) messageParam(s *Site, params []string) int {
 		if f.Spec.Features.Has(lang.Commands) && !f.Spec.Features.Has(lang.DashWords) {
 			p = min(p+f.shifts(s), len(params)-1)
 		}
-		if !messageNames[strings.ToLower(strings.TrimLeft(params[p], "$@_"))] {
+		if !takesMessage(params[p]) {
 			continue
 		}
 		if found >= 0 {
@@ -251,7 +277,7 @@ func (f *File) madeFrom(s *Site, i int32, params []string) int {
 			if f.Kind(k) != lex.Ident || f.dot(k-1) {
 				continue
 			}
-			if p := slices.Index(params, f.Text(k)); p >= 0 && messageNames[strings.ToLower(strings.TrimLeft(params[p], "$@_"))] {
+			if p := slices.Index(params, f.Text(k)); p >= 0 && takesMessage(params[p]) {
 				return p
 			}
 		}

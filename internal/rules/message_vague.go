@@ -29,7 +29,7 @@ matches every search.`,
 			if len(s.Fields) > 0 || s.Inside || len(s.Sig.Lib.Levels) == 1 {
 				return
 			}
-			if !vague(s.Message) {
+			if !vague(s.Message) || s.Message == "" && s.Through != nil { // the wrapper says the rest
 				return
 			}
 			what := "The message " + quote(s.Message) + " names nothing."
