@@ -380,7 +380,7 @@ func (f *File) namedIgnored(s *outline.Scope) bool {
 
 // narrowErrors are ends of names of errors that are expected in the course of
 // things: nothing there, end of input, cancelled, not a number.
-var narrowErrors = []string{
+var narrowErrors = []string{"Done",
 	"NotFound", "NotFoundError", "NotFoundException", "NotFoundErr", "EOF", "EOFError", "EOFException", "EndOfStreamException", "StopIteration", "StopAsyncIteration", "KeyError", "IndexError", "LookupError",
 	"ImportError", "AttributeError", "FileExistsError", "KeyboardInterrupt", "CancelledError", "CancellationException", "OperationCanceledException", "TaskCanceledException",
 	"Empty", "Full", "NumberFormatException", "NoSuchElementException", "NoSuchMethodException", "NoSuchFieldException", "NoSuchMethodError", "NoSuchFileException", "NoClassDefFoundError", "NoSuchAlgorithmException", "ProcessLookupError", "ValueError", "TypeError", "UnicodeDecodeError", "UnicodeEncodeError", "UnicodeError",

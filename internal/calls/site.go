@@ -471,10 +471,13 @@ func (f *File) acceptable(s *Site, h *held) bool {
 	}
 	if s.Sig.Print() != "" {
 		for _, a := range s.Args {
-			if a.Key >= 0 && f.Is(a.Key, "file") && !strings.HasPrefix(f.Source(a.From, a.To), "sys.") {
+			if a.Key >= 0 && (f.Is(a.Key, "file") || f.Is(a.Key, "stream")) && !strings.HasPrefix(f.Source(a.From, a.To), "sys.") {
 				return false // into a file
 			}
 		}
+	}
+	if s.Sig.Lib.Name == "pprint" && len(s.Args) > 1 && s.Args[1].Key < 0 {
+		return false // pprint(object, stream)
 	}
 	if f.Spec.Features.Has(lang.Directives) && strings.HasSuffix(s.Method, "fprintf") && len(s.Args) > 0 { // into a file of its own
 		if to := f.Text(s.Args[0].To - 1); to != "stderr" && to != "stdout" {

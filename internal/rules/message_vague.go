@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"reed/internal/calls"
+	"reed/internal/lang"
 	"reed/internal/model"
 	"reed/internal/rule"
 )
@@ -29,7 +30,7 @@ matches every search.`,
 			if len(s.Fields) > 0 || s.Inside || len(s.Sig.Lib.Levels) == 1 {
 				return
 			}
-			if !vague(s.Message) || s.Message == "" && s.Through != nil { // the wrapper says the rest
+			if !vague(s.Message) || s.Message == "" && (s.Through != nil || p.Spec.Features.Has(lang.Commands)) { // the wrapper says the rest
 				return
 			}
 			what := "The message " + quote(s.Message) + " names nothing."

@@ -51,7 +51,7 @@ func printsOutput(p *rule.Pass) bool {
 func showing(function string) bool {
 	for _, w := range secret.Words(function) {
 		switch w {
-		case "main", "help", "usage", "banner", "show", "print", "display", "report", "dump", "list", "prompt", "ask", "version", "interactive", "draw", "inspect", "write", "echo", "output", "puts":
+		case "main", "help", "usage", "banner", "show", "print", "display", "report", "dump", "list", "prompt", "ask", "version", "interactive", "draw", "inspect", "write", "echo", "output", "puts", "pprint":
 			return true
 		}
 	}
