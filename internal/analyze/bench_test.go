@@ -19,7 +19,7 @@ func corpus(b *testing.B, spec *lang.Spec, limit int) (texts [][]byte, total int
 	b.Helper()
 	roots := strings.Split(os.Getenv("REED_TREES_"+strings.ToUpper(spec.Name)), ":")
 	if roots[0] == "" {
-		roots = []string{filepath.Join(runtime.GOROOT(), "src"), "/usr/lib/python3", "/usr/lib/node_modules", "/usr/local/lib"} //nolint:staticcheck
+		roots = []string{filepath.Join(runtime.GOROOT(), "src"), "/usr/lib/python3", "/usr/lib/node_modules", "/usr/local/lib"}
 	}
 	for _, root := range roots {
 		_ = filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {

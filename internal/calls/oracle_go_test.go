@@ -227,7 +227,7 @@ func goFile(t *testing.T, path string, src []byte, packages map[string]map[strin
 // TestGoAgreesWithItsParser compares Reed with go/parser over the whole
 // standard library.
 func TestGoAgreesWithItsParser(t *testing.T) {
-	root := filepath.Join(runtime.GOROOT(), "src") //nolint:staticcheck
+	root := filepath.Join(runtime.GOROOT(), "src")
 	if _, err := os.Stat(root); err != nil {
 		t.Skip("the Go sources are not installed: ", root)
 	}

@@ -223,28 +223,37 @@ func (p *parser) rubySpan(i, end, scope int32) {
 }
 
 func (p *parser) rubyIf(i, end, scope int32) int32 {
+	next := p.arms(i, end, scope, p.ruby, func(s *Scope, j int32) int32 {
+		s.ParamsFrom, s.ParamsTo = j, p.rubyHeader(j, end, scope)
+		if p.condition(s.ParamsFrom, s.ParamsTo).level {
+			s.Kind = Guard
+		}
+		return s.ParamsTo
+	})
+	if p.role(next) == lang.End {
+		next++
+	}
+	return next
+}
+
+// arms walks the arms of a conditional that ends with a word, from the token
+// of the first, and returns the index of that word. header reads what stands
+// between the word of an arm and its statements, body the statements.
+func (p *parser) arms(i, end, scope int32, body func(i, end, scope int32) int32, header func(s *Scope, j int32) int32) int32 {
 	for {
 		s := Scope{Kind: Branch, Parent: scope, Head: i, Name: -1}
 		j := i + 1
 		if p.role(i) == lang.Else {
 			s.Traits |= ElseArm
 		} else {
-			j = p.rubyHeader(j, end, scope)
-			s.ParamsFrom, s.ParamsTo = i+1, j
-			if p.condition(i+1, j).level {
-				s.Kind = Guard
-			}
+			j = header(&s, j)
 		}
 		s.Open = j
-		next := p.within(s, func(at int32) int32 { return p.ruby(j, end, at) })
-		switch p.role(next) {
-		case lang.Elif, lang.Else:
-			i = max(next, i+1)
-			continue
-		case lang.End:
-			next++
+		next := p.within(s, func(at int32) int32 { return body(j, end, at) })
+		if r := p.role(next); r != lang.Elif && r != lang.Else {
+			return next
 		}
-		return next
+		i = max(next, i+1)
 	}
 }
 

@@ -179,34 +179,22 @@ func (p *parser) redirections(i, end int32) int32 {
 }
 
 func (p *parser) shellIf(i, end, scope int32) int32 {
-	for {
-		s := Scope{Kind: Branch, Parent: scope, Head: i, Name: -1}
-		j := i + 1
-		if p.role(i) == lang.Else {
-			s.Traits |= ElseArm
-		} else {
-			failed := p.kind(j) == '!'
-			from := j
-			j = p.shell(j, end, scope)
-			if p.is(j, "then") {
-				j++
-			}
-			s.ParamsFrom, s.ParamsTo = from, j
-			if failed && p.kind(from+1) != '[' {
-				s.Kind = Failure
-			}
+	next := p.arms(i, end, scope, p.shell, func(s *Scope, from int32) int32 {
+		failed := p.kind(from) == '!'
+		j := p.shell(from, end, scope)
+		if p.is(j, "then") {
+			j++
 		}
-		s.Open = j
-		next := p.within(s, func(at int32) int32 { return p.shell(j, end, at) })
-		switch p.role(next) {
-		case lang.Elif, lang.Else:
-			i = max(next, i+1)
-			continue
-		case lang.End:
-			return p.redirections(next+1, end)
+		s.ParamsFrom, s.ParamsTo = from, j
+		if failed && p.kind(from+1) != '[' {
+			s.Kind = Failure
 		}
-		return next
+		return j
+	})
+	if p.role(next) == lang.End {
+		return p.redirections(next+1, end)
 	}
+	return next
 }
 
 func (p *parser) shellLoop(i, end, scope int32) int32 {

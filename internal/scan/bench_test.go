@@ -16,7 +16,7 @@ import (
 func BenchmarkTree(b *testing.B) {
 	root := os.Getenv("REED_TREE")
 	if root == "" {
-		root = runtime.GOROOT() + "/src" //nolint:staticcheck // where the sources are
+		root = runtime.GOROOT() + "/src" // where the sources are
 	}
 	o := Options{Paths: []string{root}, Tests: true}
 	tree, err := Walk(context.Background(), o)
