@@ -162,6 +162,12 @@ function file(name) {
   }
   function call(node) {
     const f = node.expression;
+    if (ts.isElementAccessExpression(f) && ts.isIdentifier(f.expression) && f.expression.text === 'logger' && ts.isIdentifier(f.argumentExpression) && node.arguments.length > 0) { // logger[level]('…')
+      const at = source.getLineAndCharacterOfPosition(f.getStart(source));
+      const column = Buffer.byteLength(source.text.slice(source.getPositionOfLineAndCharacter(at.line, 0), f.getStart(source))) + 1;
+      found.push([at.line + 1, column, '[' + f.argumentExpression.text + ']', fn, loop, fail, shape(node.arguments[0])]);
+      return;
+    }
     if (!ts.isPropertyAccessExpression(f)) return;
     const m = f.name.text, r = f.expression;
     const isConsole = ts.isIdentifier(r) && r.text === 'console' && console_.has(m);
